@@ -1,0 +1,254 @@
+"""Space heating and cooling of a dwelling, by the standard and by the optional method."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from voltaje.books.nec.edition import Edition
+from voltaje.books.nec.house import DemandLine, Heating, HeatingKind, House
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.sheet import Citation, Sheet
+
+SUM = Formula("sum(parts)")
+LARGER = Formula("max(compressor, supplement) + rest")
+EXTRA = Formula("load * (1 + percent / 100)")
+LARGEST = Formula("max(choices)")
+SHARE = Formula("load * percent / 100")
+WITH_COMPRESSOR = Formula("compressor + supplement * percent / 100")
+
+
+@dataclass(frozen=True)
+class Motor:
+    """A motor that counts toward the largest: its name, its load, whether it is on the neutral."""
+
+    name: Message
+    va: float
+    on_neutral: bool = False
+
+
+@dataclass(frozen=True)
+class Climate:
+    """Heating or cooling, whichever counts, and the motors that run with it."""
+
+    line: DemandLine
+    motors: tuple[Motor, ...]
+
+
+@dataclass(frozen=True)
+class Selection:
+    """One of the selections of the optional method's heating and cooling clause."""
+
+    number: int
+    name: Message
+    va: float
+
+
+def _of(house: House, kind: HeatingKind) -> list[Heating]:
+    return [heating for heating in house.heating if heating.kind is kind]
+
+
+def _sum(heatings: list[Heating]) -> float:
+    return sum(heating.load.va for heating in heatings)
+
+
+def _locked(house: House) -> float:
+    return _sum([heating for heating in _of(house, HeatingKind.SUPPLEMENT) if heating.locked_out])
+
+
+def _connected(house: House) -> float:
+    return _sum(list(house.heating)) + (house.cooling.va if house.cooling else 0.0)
+
+
+def standard_climate(house: House, appliance_motors: list[Motor], edition: Edition, sheet: Sheet) -> Climate | None:
+    """Return the larger of heating and cooling [VA], all that can run together on each side.
+
+    A heat pump and its supplement count together unless locked out. From 2020 a motor load that is
+    the smaller of the two is compared at 125 % when it is the largest motor.
+    Source: NEC 220.51, 220.60. None where the house has neither.
+    """
+    if not house.heating and house.cooling is None:
+        return None
+    heating_va = _heating_together(house, edition, sheet)
+    cooling_va = house.cooling.va if house.cooling else 0.0
+    rule = edition.cite("noncoincident")
+    compared = _cooling_to_compare(heating_va, cooling_va, house, appliance_motors, edition, sheet)
+    if house.heating and house.cooling:
+        sheet.apply(
+            LARGEST,
+            Message("Larger of heating and cooling"),
+            "VA",
+            rule,
+            Message("the two are unlikely to run together"),
+            choices=[heating_va, compared],
+        )
+    if compared >= heating_va:
+        because = Message("it counts in the total at its own rating, and as a motor") if compared > cooling_va else None
+        sheet.read(cooling_va, Message("Cooling counts"), "VA", rule, because)
+        summary = Message("cooling, over heating") if house.heating else Message("at nameplate")
+        line = DemandLine("climate", Message("Cooling"), summary, _connected(house), cooling_va, rule)
+        return Climate(line, (Motor(Message("cooling"), cooling_va),))
+    motors: tuple[Motor, ...] = ()
+    pumps = _of(house, HeatingKind.HEAT_PUMP)
+    if _sum(pumps) >= _locked(house):
+        motors = tuple(Motor(Message("heat pump"), pump.load.va) for pump in pumps)
+    line = DemandLine("climate", _heating_name(house), _heating_summary(house), _connected(house), heating_va, rule)
+    return Climate(line, motors)
+
+
+def _heating_together(house: House, edition: Edition, sheet: Sheet) -> float:
+    if not house.heating:
+        return 0.0
+    rule = edition.cite("heating")
+    compressor, locked = _sum(_of(house, HeatingKind.HEAT_PUMP)), _locked(house)
+    if locked and compressor:
+        rest = _sum(list(house.heating)) - compressor - locked
+        because = Message("the supplement is locked out while the compressor runs: the larger counts")
+        return sheet.apply(
+            LARGER,
+            Message("Heating that can run together"),
+            "VA",
+            edition.cite("noncoincident"),
+            because,
+            compressor=compressor,
+            supplement=locked,
+            rest=rest,
+        )
+    together = len(house.heating) > 1
+    because = Message("all of it can run together") if together else Message("at 100 %")
+    parts = [heating.load.va for heating in house.heating]
+    return sheet.apply(SUM, Message("Heating"), "VA", rule, because, parts=parts)
+
+
+def _cooling_to_compare(
+    heating_va: float, cooling_va: float, house: House, others: list[Motor], edition: Edition, sheet: Sheet
+) -> float:
+    pumps = [Motor(Message("heat pump"), pump.load.va) for pump in _of(house, HeatingKind.HEAT_PUMP)]
+    largest = all(cooling_va >= motor.va for motor in (*others, *pumps))
+    smaller = 0 < cooling_va < heating_va
+    if not (edition.noncoincident_motor_extra and smaller and largest):
+        return cooling_va
+    return sheet.apply(
+        EXTRA,
+        Message("Cooling, to compare"),
+        "VA",
+        edition.cite("noncoincident"),
+        Message("the smaller of the two and the largest motor: compared at 125 %"),
+        load=cooling_va,
+        percent=edition.figure("motor_extra_percent"),
+    )
+
+
+def _heating_name(house: House) -> Message:
+    if _of(house, HeatingKind.HEAT_PUMP):
+        if _of(house, HeatingKind.SUPPLEMENT):
+            return Message("Heat pump and strip heat")
+        return Message("Heat pump")
+    return Message("Heating")
+
+
+def _heating_summary(house: House) -> Message:
+    if _of(house, HeatingKind.HEAT_PUMP) and _of(house, HeatingKind.SUPPLEMENT):
+        return Message("never together; the larger") if _locked(house) else Message("both may run")
+    return Message("heating, over cooling") if house.cooling else Message("at 100 %")
+
+
+def optional_climate(house: House, edition: Edition, sheet: Sheet) -> Climate | None:
+    """Return the largest of the optional method's heating and cooling selections [VA].
+
+    Source: NEC 220.82(C)(1) to (6). None where the house has neither.
+    """
+    choices = _selections(house, edition, sheet)
+    if not choices:
+        return None
+    largest = max(choices, key=lambda choice: choice.va)
+    rule = edition.cite("optional_heating", f"({largest.number})")
+    if len(choices) > 1:
+        because = Message("only the largest selection is added: {name}", name=largest.name)
+        values = [choice.va for choice in choices]
+        sheet.apply(LARGEST, Message("Largest selection"), "VA", rule, because, choices=values)
+    line = DemandLine("climate", Message("Heating or cooling"), largest.name, _connected(house), largest.va, rule)
+    return Climate(line, ())
+
+
+def heating_selections(house: House) -> int:
+    """Return in how many selections of 220.82(C) the house's heating lies: over one, only one counts."""
+    central = _of(house, HeatingKind.HEAT_PUMP) or _of(house, HeatingKind.SUPPLEMENT)
+    kinds = [central, _of(house, HeatingKind.RESISTANCE), _of(house, HeatingKind.THERMAL_STORAGE)]
+    return sum(1 for kind in kinds if kind)
+
+
+def _selections(house: House, edition: Edition, sheet: Sheet) -> list[Selection]:
+    pumps, supplements = _of(house, HeatingKind.HEAT_PUMP), _of(house, HeatingKind.SUPPLEMENT)
+    stores, resistance = _of(house, HeatingKind.THERMAL_STORAGE), _of(house, HeatingKind.RESISTANCE)
+    found = []
+
+    def rule(number: int) -> Citation:
+        return edition.cite("optional_heating", f"({number})")
+
+    def add(number: int, name: Message, va: float) -> None:
+        found.append(Selection(number, name, va))
+
+    cooling = [house.cooling.va] if house.cooling else []
+    cooled = cooling or [pump.load.va for pump in pumps if supplements]
+    if cooled:
+        name = Message("cooling at 100 %")
+        because = None if cooling else Message("a heat pump also cools")
+        add(1, name, sheet.apply(SUM, Message("Cooling"), "VA", rule(1), because, parts=cooled))
+    if pumps and not supplements:
+        parts = [pump.load.va for pump in pumps]
+        name = Message("heat pump at 100 %")
+        add(2, name, sheet.apply(SUM, Message("Heat pump without supplement"), "VA", rule(2), None, parts=parts))
+    if supplements:
+        add(3, Message("compressor, and 65 % of the supplement"), _with_supplement(house, edition, sheet, rule(3)))
+    if resistance:
+        number, va = _resistance(resistance, edition, sheet)
+        few = number == _FEW_UNITS
+        add(number, Message("fewer than four units, 65 %") if few else Message("four or more units, 40 %"), va)
+    if stores:
+        parts = [store.load.va for store in stores]
+        name = Message("thermal storage at 100 %")
+        add(6, name, sheet.apply(SUM, Message("Thermal storage"), "VA", rule(6), None, parts=parts))
+    return found
+
+
+_FEW_UNITS, _MANY_UNITS = 4, 5  # the selections' numbers in 220.82(C)
+
+
+def _with_supplement(house: House, edition: Edition, sheet: Sheet, rule: Citation) -> float:
+    supplements = _of(house, HeatingKind.SUPPLEMENT)
+    locked = all(supplement.locked_out for supplement in supplements)
+    because = Message("locked out: the compressor is not added") if locked else Message("both may run")
+    return sheet.apply(
+        WITH_COMPRESSOR,
+        Message("Heat pump with supplement"),
+        "VA",
+        rule,
+        because,
+        compressor=0.0 if locked else _sum(_of(house, HeatingKind.HEAT_PUMP)),
+        supplement=_sum(supplements),
+        percent=edition.figure("optional_central_heat_percent"),
+    )
+
+
+def _resistance(heaters: list[Heating], edition: Edition, sheet: Sheet) -> tuple[int, float]:
+    units = sum(heater.units for heater in heaters)
+    least = edition.figure("optional_many_units")
+    many = units >= least
+    selection = _MANY_UNITS if many else _FEW_UNITS
+    percent = edition.figure("optional_many_units_percent" if many else "optional_few_units_percent")
+    because = Message(
+        "{units} separately controlled units; from {least} units on the share falls",
+        units=units,
+        least=Figure(least),
+    )
+    va = sheet.apply(
+        SHARE,
+        Message("Space heating"),
+        "VA",
+        edition.cite("optional_heating", f"({selection})"),
+        because,
+        load=_sum(heaters),
+        percent=percent,
+    )
+    return selection, va

@@ -1,0 +1,122 @@
+"""Grounding at a service: the electrode conductor, the grounded conductor."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from voltaje.books.nec.conductors import Conductor, ampacity, area_cmil, named, sizes
+from voltaje.books.nec.edition import Edition
+from voltaje.books.tables import Table, text
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.sheet import Citation, Sheet
+
+SHARE_OF_AREA = Formula("area * percent / 100")
+
+
+@dataclass(frozen=True)
+class ElectrodeConductor:
+    """The copper grounding electrode conductor to one kind of electrode."""
+
+    electrode: str
+    name: Message
+    size: str
+    rule: Citation
+
+
+def electrode_conductors(line: Conductor, edition: Edition, sheet: Sheet) -> list[ElectrodeConductor]:
+    """Return the copper conductor to each kind of electrode, by the largest ungrounded conductor.
+
+    Parallel sets count by their total area. A rod, a concrete-encased electrode or a ring alone
+    never needs more than its own limit.
+    Source: NEC 250.66, Table 250.66.
+    """
+    by_table = text(_band(line, edition.table("electrode_conductor"), edition), "cu")
+    found = [ElectrodeConductor("water_pipe", Message("water pipe"), by_table, edition.cite("electrode_water"))]
+    for key, name in (
+        ("rod", Message("rods, pipes or plates")),
+        ("concrete_encased", Message("concrete-encased")),
+        ("ring", Message("ground ring of 2 AWG")),
+    ):
+        topic = "electrode_concrete" if key == "concrete_encased" else f"electrode_{key}"
+        most = edition.size_figure(topic)
+        size = min(by_table, most, key=lambda size: area_cmil(size, edition))
+        found.append(ElectrodeConductor(key, name, size, edition.cite(topic)))
+    for item in found:
+        label = Message("Electrode conductor, {name}: {size} AWG Cu", name=item.name, size=item.size)
+        because = Message("by {line} {material}", line=named(line), material=line.material)
+        sheet.read(area_cmil(item.size, edition), label, "cmil", item.rule, because)
+    return found
+
+
+def least_grounded(line: Conductor, edition: Edition, sheet: Sheet) -> str:
+    """Return the least grounded service conductor, of the line's material, by the largest ungrounded conductor.
+
+    Above the table's last size it is a share of the ungrounded area, to the next size up.
+    Source: NEC 250.24, Table 250.102(C)(1).
+    """
+    table = edition.table("grounded_conductor")
+    cell = text(_band(line, table, edition), line.material.lower())
+    rule = edition.cite_table("grounded_conductor")
+    if not cell.endswith("%"):
+        label = Message("Least grounded conductor: {size} {material}", size=cell, material=line.material)
+        because = Message("by {line} {material}", line=named(line), material=line.material)
+        sheet.read(area_cmil(cell, edition), label, "cmil", rule, because)
+        return cell
+    percent = float(cell.removesuffix("%"))
+    because = Message("{percent} of the ungrounded area", percent=Figure(percent, "%", 1))
+    label = Message("Least grounded conductor")
+    area = sheet.apply(SHARE_OF_AREA, label, "cmil", rule, because, area=_area(line, edition), percent=percent)
+    return next(size for size in sizes(edition) if area_cmil(size, edition) >= area)
+
+
+def least_feeder_neutral(device_a: float, material: str, edition: Edition, sheet: Sheet) -> str:
+    """Return the least neutral of a feeder: not under its equipment grounding conductor.
+
+    Source: NEC 215.2, Table 250.122.
+    """
+    table = edition.table("equipment_conductor")
+    size = text(table.round_up("demand", edition.name, "amps", device_a), material.lower())
+    label = Message("Least neutral: {size} {material}", size=size, material=material)
+    because = Message("as the equipment grounding conductor of {device}", device=Figure(device_a, "A"))
+    sheet.read(area_cmil(size, edition), label, "cmil", edition.cite("feeder_neutral"), because)
+    return size
+
+
+def neutral_conductor(
+    amps: float, least_each: str, line: Conductor, column_c: int, edition: Edition, sheet: Sheet
+) -> Conductor:
+    """Return the neutral: enough for its current, not under its least size, never larger than its line.
+
+    least_each: least size, of all sets together
+    Source: NEC 220.61, 250.24, 310.12 (neutral may be smaller than the line).
+    """
+    known, line_at = sizes(edition), sizes(edition).index(line.size)
+    first = known.index(edition.size_figure("parallel_from")) if line.sets > 1 else 0
+    rule = edition.cite("neutral")
+    for size in known[first : line_at + 1]:
+        each = ampacity(size, line.material, column_c, edition)
+        enough = each is not None and each * line.sets >= amps
+        large = area_cmil(size, edition) * line.sets >= area_cmil(least_each, edition)
+        if enough and large and each is not None:
+            return _neutral(Conductor(size, line.material, line.sets, each * line.sets, rule), sheet, None)
+    because = Message("as large as its line: the 83 % permission carries to the neutral")
+    return _neutral(Conductor(line.size, line.material, line.sets, line.ampacity_a, rule), sheet, because)
+
+
+def _neutral(conductor: Conductor, sheet: Sheet, because: Message | None) -> Conductor:
+    label = Message("Neutral: {size} {material}", size=named(conductor), material=conductor.material)
+    sheet.read(conductor.ampacity_a, label, "A", conductor.rule, because)
+    return conductor
+
+
+def _area(line: Conductor, edition: Edition) -> float:
+    return line.sets * area_cmil(line.size, edition)
+
+
+def _band(line: Conductor, table: Table, edition: Edition) -> dict[str, str | float | None]:
+    column, area = f"{line.material.lower()}_to", _area(line, edition)
+    for row in table.rows:
+        if row[column] is None or area <= area_cmil(text(row, column), edition):
+            return row
+    raise AssertionError("the last row of a banded table is open")

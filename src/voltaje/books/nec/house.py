@@ -1,0 +1,121 @@
+"""What a house is made of, as the dwelling rules take it: typed, checked, in volt-amperes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from voltaje.message import Message
+from voltaje.rounding import HalfReading
+from voltaje.sheet import Citation, Step
+from voltaje.systems import System
+
+
+class Occupancy(StrEnum):
+    """A house with a service of its own, or one dwelling unit of a larger building on a feeder."""
+
+    ONE_FAMILY = "one-family"
+    UNIT = "unit"
+
+
+class CookingKind(StrEnum):
+    """Household cooking equipment."""
+
+    RANGE = "range"
+    COOKTOP = "cooktop"
+    OVEN = "oven"
+
+
+class HeatingKind(StrEnum):
+    """Electric space heating."""
+
+    RESISTANCE = "resistance"
+    HEAT_PUMP = "heat_pump"
+    SUPPLEMENT = "heat_pump_supplement"
+    THERMAL_STORAGE = "thermal_storage"
+
+
+class Terminals(StrEnum):
+    """What the terminals of the service equipment are marked for."""
+
+    MARKED_75 = "75"
+    MARKED_60 = "60"
+    UNMARKED = "unmarked"
+
+
+@dataclass(frozen=True)
+class Load:
+    """A load in volt-amperes: the field it came from, its text, its horsepower if so rated, its conversion."""
+
+    field: str
+    typed: str
+    va: float
+    hp: float | None = None
+    working: Step | None = None
+
+
+@dataclass(frozen=True)
+class Appliance:
+    """An appliance; `on_neutral` where it is wired line to neutral, or its voltage is not known."""
+
+    name: str
+    load: Load
+    motor: bool
+    fastened: bool
+    on_neutral: bool
+    volts_known: bool
+
+
+@dataclass(frozen=True)
+class Cooking:
+    """Household cooking units of one rating; `load` is of one."""
+
+    kind: CookingKind
+    load: Load
+    count: int
+
+
+@dataclass(frozen=True)
+class Heating:
+    """Space heating: load in all, and its separately controlled units.
+
+    locked_out: a supplement that never runs with the compressor
+    """
+
+    kind: HeatingKind
+    load: Load
+    units: int
+    locked_out: bool
+
+
+@dataclass(frozen=True)
+class House:
+    """A dwelling as it is entered."""
+
+    system: System
+    occupancy: Occupancy
+    floor_area_ft2: float
+    floor_area_typed: str
+    small_appliance_circuits: int
+    laundry_circuits: int
+    appliances: tuple[Appliance, ...]
+    dryers: tuple[Load, ...]
+    cooking: tuple[Cooking, ...]
+    heating: tuple[Heating, ...]
+    cooling: Load | None
+    chargers: tuple[Load, ...]
+    material: str
+    terminals: Terminals
+    half: HalfReading
+
+
+@dataclass(frozen=True)
+class DemandLine:
+    """One line of the worksheet: what is connected, what of it counts, and the rule."""
+
+    key: str
+    label: Message
+    summary: Message
+    connected_va: float
+    demand_va: float
+    rule: Citation

@@ -1,0 +1,70 @@
+"""The command line: `voltaje calc` for scripts and for checking; JSON in, JSON out."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+from voltaje.errors import InputError
+from voltaje.message import Message
+from voltaje.tools.registry import TOOLS
+
+BAD_INPUT = 2
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the command line and return its exit code: 0, or 2 for bad input, said in one line on stderr."""
+    parser = argparse.ArgumentParser(prog="voltaje", description="Electrical supply design, every step shown.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    calc = commands.add_parser("calc", help="one calculation: JSON in, JSON out")
+    calc.add_argument("--list", action="store_true", help="list the tools")
+    calc.add_argument("tool", nargs="?", help="the tool's name")
+    calc.add_argument("--schema", action="store_true", help="print the JSON Schema of the tool's input")
+    calc.add_argument("file", nargs="?", help="a JSON file, or - for standard input")
+    chosen = parser.parse_args(arguments)
+    try:
+        return _calc(chosen)
+    except InputError as error:
+        print(" ".join(str(error).split()), file=sys.stderr)
+        return BAD_INPUT
+
+
+def _calc(chosen: argparse.Namespace) -> int:
+    if chosen.list:
+        for each in TOOLS.values():
+            print(f"{each.name}\t{each.purpose}")
+        return 0
+    tool = TOOLS.get(chosen.tool)
+    if tool is None:
+        raise InputError(
+            "tool", Message("unknown tool {name}; known are: {known}", name=chosen.tool, known=list(TOOLS))
+        )
+    if chosen.schema:
+        _print(tool.schema())
+        return 0
+    if chosen.file is None:
+        raise InputError("file", Message("give a JSON file, or - for standard input"))
+    _print(tool.run(_read(chosen.file)))
+    return 0
+
+
+def _read(name: str) -> Any:
+    try:
+        body = sys.stdin.read() if name == "-" else Path(name).read_text("utf-8")
+        return json.loads(body)
+    except OSError as error:
+        raise InputError("file", Message("{name}: {why}", name=name, why=error.strerror or "cannot be read")) from error
+    except (ValueError, RecursionError) as error:
+        raise InputError("file", Message("is not JSON: {why}", why=str(error))) from error
+
+
+def _print(value: Any) -> None:
+    print(json.dumps(value, ensure_ascii=False, indent=2, allow_nan=False))
+
+
+if __name__ == "__main__":
+    sys.exit(main())

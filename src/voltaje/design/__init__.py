@@ -1,0 +1,1 @@
+"""Rules put together: a whole house from its loads to its service."""

@@ -1,0 +1,212 @@
+"""Reading what people type: `13.9 kW`, `14 200 VA`, `1½ hp`, `2340 ft2`.
+
+A number grammar of its own comes first (fractions, thousands, decimal comma by locale): what is
+ambiguous is refused, never guessed. Units that need converting go through pint, imported only
+then. The typed text is kept.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+import unicodedata
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+from voltaje.errors import InputError
+from voltaje.message import Figure, Message
+
+_LONGEST = 60
+_HUGE = 1e15
+_SPACES = "\u0020\u00a0\u2009\u202f"
+_NUMBER = re.compile(rf"[+\-−]?[\d.,'{_SPACES}/\-⁄½⅓⅔¼¾⅕⅛⅜⅝⅞]*[\d½⅓⅔¼¾⅕⅛⅜⅝⅞.,]")
+_MIXED = re.compile(r"(?:(?P<whole>\d+)[ \-]?)?(?P<top>\d+)[/⁄](?P<bottom>\d+)")
+_VULGAR = "½⅓⅔¼¾⅕⅛⅜⅝⅞"
+
+_RATING_UNITS: dict[str, tuple[float, str]] = {
+    "va": (1, "VA"),
+    "w": (1, "VA"),
+    "watts": (1, "VA"),
+    "kva": (1000, "VA"),
+    "kw": (1000, "VA"),
+    "a": (1, "A"),
+    "amp": (1, "A"),
+    "amps": (1, "A"),
+    "hp": (1, "hp"),
+}
+_AREA_UNITS = {
+    "ft2": "foot**2",
+    "ft^2": "foot**2",
+    "sqft": "foot**2",
+    "sq ft": "foot**2",
+    "sq. ft": "foot**2",
+    "sf": "foot**2",
+    "m2": "meter**2",
+    "m^2": "meter**2",
+    "sqm": "meter**2",
+    "sq m": "meter**2",
+}
+_VOLT_UNITS = ("v", "volt", "volts")
+
+
+@dataclass(frozen=True)
+class Rating:
+    """A load as entered: `value` in VA (watts counted as VA), A or hp, and the text that was typed."""
+
+    typed: str
+    value: float
+    unit: str
+
+
+def read_number(text: str, decimal: str = ".") -> float:
+    """Return the number written in a text, without unit.
+
+    decimal: the locale's decimal mark, "." or ","; the other one may group thousands.
+    Raises: InputError (field "") for what is no number, or reads two ways.
+
+    >>> [read_number(text) for text in ("14 200", "14,200", "1-1/2", "½", ".5")]
+    [14200.0, 14200.0, 1.5, 0.5, 0.5]
+    """
+    text = text.strip()
+    sign = -1.0 if text[:1] in ("-", "−") else 1.0
+    body = text.lstrip("+-−").strip(_SPACES)
+    if not body or len(body) > _LONGEST:
+        raise _refused("{typed} is not a number", text)
+    if body[-1] in _VULGAR:
+        whole = body[:-1].rstrip(_SPACES + "-")
+        if (whole and not whole.isascii()) or (whole and not whole.isdigit()):
+            raise _refused("{typed} is not a number", text)
+        return sign * ((float(whole) if whole else 0.0) + unicodedata.numeric(body[-1]))
+    if "/" in body or "⁄" in body:
+        return sign * _mixed_fraction(body, text)
+    return sign * _decimal(body, text, decimal)
+
+
+def _mixed_fraction(body: str, typed: str) -> float:
+    match = _MIXED.fullmatch(re.sub(f"[{_SPACES}]+", " ", body))
+    if not match or (not body.isascii() and "⁄" not in body):
+        raise _refused("{typed} is not a fraction such as 1/2 or 1-1/2", typed)
+    top, bottom = int(match["top"]), int(match["bottom"])
+    if bottom == 0 or (top >= bottom and match["whole"]):
+        raise _refused("{typed} is not a fraction such as 1/2 or 1-1/2", typed)
+    return int(match["whole"] or 0) + top / bottom
+
+
+def _decimal(body: str, typed: str, decimal: str) -> float:
+    group = "," if decimal == "." else "."
+    plain = re.fullmatch(rf"\d+(?:{re.escape(decimal)}\d+)?|{re.escape(decimal)}\d+", body, re.ASCII)
+    if plain:
+        return float(body.replace(decimal, "."))
+    grouped = re.fullmatch(
+        rf"\d{{1,3}}(?P<mark>[{_SPACES}'{group}])\d{{3}}(?:(?P=mark)\d{{3}})*(?P<rest>{re.escape(decimal)}\d+)?",
+        body,
+        re.ASCII,
+    )
+    if not grouped:
+        raise _refused("{typed} can be read more than one way, or none: write 14200 or 14.2", typed)
+    if decimal == "," and grouped["mark"] == "." and body.count(".") == 1 and not grouped["rest"]:
+        raise _refused("{typed} can be read two ways: write 14200 or 14,2", typed)
+    return float(body.replace(grouped["mark"], "").replace(decimal, "."))
+
+
+def _refused(template: str, typed: str) -> InputError:
+    return InputError("", Message(template, typed=typed[:_LONGEST]))
+
+
+def _split(text: str) -> tuple[str, str]:
+    """Split a text into its number and its unit, the unit in lower case with ² as 2."""
+    match = _NUMBER.match(text)
+    if not match:
+        raise _refused("{typed} does not begin with a number", text)
+    unit = text[match.end() :].strip(_SPACES).replace("²", "2")
+    return match.group(), re.sub(r"\s+", " ", unit).lower()
+
+
+def _typed(raw: object) -> str:
+    if isinstance(raw, bool) or not isinstance(raw, str | int | float):
+        raise InputError("", Message("give a number, or a text such as 4.5 kW"))
+    if isinstance(raw, str):
+        if len(raw) > _LONGEST or (not raw.isprintable() and not set(raw) & set(_SPACES)):
+            raise _refused("{typed} is not a number", raw)
+        return raw.strip()
+    if not -_HUGE < raw < _HUGE:  # also refuses what is not a number, and integers no float can hold
+        raise InputError("", Message("that number is too large, or not a number"))
+    return repr(float(raw)) if "e" not in repr(raw) else f"{raw:.12f}"
+
+
+def read_rating(raw: object, decimal: str = ".") -> Rating:
+    """Return a load rating; a bare number is volt-amperes.
+
+    Units: VA, kVA, W, kW, A, hp (any case). Raises InputError (field "").
+
+    >>> read_rating("7.5 hp").value, read_rating("14,200 VA").value, read_rating(4500).unit
+    (7.5, 14200.0, 'VA')
+    """
+    typed = _typed(raw)
+    number, unit = _split(typed)
+    if "btu" in unit:
+        raise _refused("{typed} is heating or cooling output: enter the nameplate's amperes or VA", typed)
+    if unit and unit not in _RATING_UNITS:
+        raise _refused("{typed} has no unit that a load can have: VA, kVA, W, kW, A or hp", typed)
+    factor, base = _RATING_UNITS[unit or "va"]
+    return Rating(typed, read_number(number, _decimal_of(raw, decimal)) * factor, base)
+
+
+def read_area(raw: object, decimal: str = ".") -> tuple[str, float]:
+    """Return the typed text and the area [ft²]; a bare number is square feet.
+
+    >>> round(read_area("217 m²")[1], 1)
+    2335.8
+    """
+    typed = _typed(raw)
+    number, unit = _split(typed)
+    if unit and unit not in _AREA_UNITS:
+        raise _refused("{typed} is not an area: ft² or m²", typed)
+    value = read_number(number, _decimal_of(raw, decimal))
+    name = _AREA_UNITS[unit or "ft2"]
+    return typed, value if name == "foot**2" else convert(value, name, "foot**2")
+
+
+def read_volts(raw: object, decimal: str = ".") -> float:
+    """Return a voltage [V]; the unit may be left out."""
+    number, unit = _split(_typed(raw))
+    if unit and unit not in _VOLT_UNITS:
+        raise _refused("{typed} is not a voltage", str(raw))
+    return read_number(number, _decimal_of(raw, decimal))
+
+
+def read_count(raw: object, low: int, high: int) -> int:
+    """Return a whole number between `low` and `high`, both included."""
+    value = read_number(_typed(raw))
+    if value != math.floor(value):
+        raise InputError("", Message("must be a whole number"))
+    require_between(value, low, high)
+    return int(value)
+
+
+def _decimal_of(raw: object, decimal: str) -> str:
+    """Numbers that were not typed by a person always have a point."""
+    return decimal if isinstance(raw, str) else "."
+
+
+def require_between(
+    value: float, low: float, high: float, unit: str = "", rule: str = "", *, above: bool = False
+) -> None:
+    """Raise InputError (field "") unless low ≤ value ≤ high, or low < value where `above`."""
+    if value < low or (above and value <= low) or not value <= high:
+        template = "must be above {low} and at most {high}" if above else "must be from {low} to {high}"
+        message = Message(template, low=Figure(low, unit, 2), high=Figure(high, unit, 2))
+        raise InputError("", message, rule)
+
+
+def convert(value: float, unit: str, to: str) -> float:
+    """Convert between units of pint's registry."""
+    return float(_registry().Quantity(value, unit).to(to).magnitude)
+
+
+@cache
+def _registry() -> Any:
+    import pint  # noqa: PLC0415  (most calls never need it, and it is slow to import)
+
+    return pint.UnitRegistry()

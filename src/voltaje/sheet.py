@@ -1,0 +1,115 @@
+"""The sheet: worked arithmetic as data, written by the rules as they compute.
+
+The same sheet feeds the screen, the report and the command line: nobody re-types an explanation.
+A sheet can be off; then rules compute by the same code and nothing is recorded.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+from voltaje.formula import Formula, Value, write_number
+from voltaje.message import Message
+
+
+@dataclass(frozen=True)
+class Citation:
+    """A clause of one edition of a book."""
+
+    book: str
+    clause: str
+    topic: str = ""
+
+    def __str__(self) -> str:
+        return f"{self.book} {self.clause}"
+
+
+@dataclass(frozen=True)
+class Step:
+    """One line of arithmetic: `formula` evaluates to `value`, `rule` says why it may be done."""
+
+    section: str
+    label: Message
+    formula: str
+    value: float
+    unit: str
+    rule: Citation | None
+    because: Message | None
+
+
+class Severity(StrEnum):
+    """How much a finding matters."""
+
+    STOP = "stop"
+    WARN = "warn"
+    NOTE = "note"
+
+
+@dataclass(frozen=True)
+class Finding:
+    """A judgement: what is the matter, under which rule, where, and what would put it right."""
+
+    severity: Severity
+    message: Message
+    rule: Citation | None = None
+    field: str = ""
+    mend: Message | None = None
+
+
+@dataclass
+class Sheet:
+    """The steps of a result, in the order in which they were worked, by section."""
+
+    on: bool = True
+    steps: list[Step] = field(default_factory=list)
+    current: str = ""
+
+    @contextmanager
+    def section(self, name: str) -> Iterator[Sheet]:
+        """Record what is worked inside under a section's name."""
+        before, self.current = self.current, name
+        try:
+            yield self
+        finally:
+            self.current = before
+
+    def apply(
+        self,
+        formula: Formula,
+        label: Message,
+        unit: str,
+        rule: Citation | None,
+        because: Message | None = None,
+        /,
+        **values: Value,
+    ) -> float:
+        """Compute a formula, record it, and return its value."""
+        value = formula.value(**values)
+        if self.on:
+            self.steps.append(Step(self.current, label, formula.text(**values), value, unit, rule, because))
+        return value
+
+    def read(
+        self, value: float, label: Message, unit: str, rule: Citation | None, because: Message | None = None
+    ) -> float:
+        """Record a figure that was read from a table or typed, not computed, and return it."""
+        if self.on:
+            self.steps.append(Step(self.current, label, write_number(value), value, unit, rule, because))
+        return value
+
+    def of(self, section: str) -> list[Step]:
+        """Return the steps of one section."""
+        return [step for step in self.steps if step.section == section]
+
+    def take(self, steps: Iterable[Step], section: str | None = None) -> None:
+        """Take over the steps of another sheet, under a section's name if one is given."""
+        if self.on:
+            self.steps.extend(steps if section is None else (replace(step, section=section) for step in steps))
+
+
+def off() -> Sheet:
+    """Return a sheet that records nothing."""
+    return Sheet(on=False)

@@ -1,0 +1,1 @@
+"""Tools: one calculation each, plain JSON in, JSON out; `registry.TOOLS` lists them."""

@@ -1,0 +1,56 @@
+"""A tool's answer as plain JSON: result, steps, findings."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from voltaje.books.nec.conductors import Conductor
+from voltaje.sheet import Finding, Step
+
+Json = dict[str, Any]
+
+
+def answer(tool: str, book: str, result: Json, steps: Iterable[Step], findings: Iterable[Finding]) -> Json:
+    """Return the shape that every tool answers in."""
+    return {
+        "tool": tool,
+        "book": book,
+        "result": result,
+        "steps": [step_json(step) for step in steps],
+        "findings": [finding_json(finding) for finding in findings],
+    }
+
+
+def step_json(step: Step) -> Json:
+    """Return a step; its formula is plain arithmetic text that evaluates to its value."""
+    return {
+        "label": str(step.label),
+        "formula": step.formula,
+        "value": step.value,
+        "unit": step.unit,
+        "rule": str(step.rule) if step.rule else "",
+        "because": str(step.because) if step.because else "",
+    }
+
+
+def finding_json(finding: Finding) -> Json:
+    """Return a finding."""
+    return {
+        "severity": finding.severity.value,
+        "message": str(finding.message),
+        "rule": str(finding.rule) if finding.rule else "",
+        "field": finding.field,
+        "mend": str(finding.mend) if finding.mend else "",
+    }
+
+
+def conductor_json(conductor: Conductor) -> Json:
+    """Return a conductor; its size is a string without a unit."""
+    return {
+        "size": conductor.size,
+        "material": conductor.material,
+        "sets": conductor.sets,
+        "ampacity_a": conductor.ampacity_a,
+        "rule": str(conductor.rule),
+    }

@@ -1,0 +1,1 @@
+"""Shared by all tests."""
