@@ -210,3 +210,33 @@ def _registry() -> Any:
     import pint  # noqa: PLC0415  (most calls never need it, and it is slow to import)
 
     return pint.UnitRegistry()
+
+
+def with_point(text: str, decimal: str) -> str:
+    """Return a typed quantity with a point as decimal mark; as it was where it has one, or cannot be read.
+
+    >>> with_point("8,2 kW", ","), with_point("14,200 VA", ".")
+    ('8.2 kW', '14,200 VA')
+    """
+    if decimal == ".":
+        return text
+    try:
+        number, _ = _split(text.strip())
+        plain = f"{read_number(number, decimal):.12g}"
+    except InputError:
+        return text
+    return plain + text.strip()[len(number) :]
+
+
+def with_unit(text: str, unit: str) -> str:
+    """Return a typed quantity with its unit added where it has none.
+
+    >>> with_unit("2,340", "ft²"), with_unit("217 m²", "ft²")
+    ('2,340 ft²', '217 m²')
+    """
+    try:
+        number, given = _split(text.strip())
+        read_number(number)
+    except InputError:
+        return text
+    return text if given else f"{text.strip()} {unit}"

@@ -114,9 +114,18 @@ def _area(line: Conductor, edition: Edition) -> float:
     return line.sets * area_cmil(line.size, edition)
 
 
+def _limit_cmil(size: str, edition: Edition) -> float:
+    """Return the area a band ends at; the tables also end bands at sizes that are not made, such as 1100 kcmil."""
+    made = size in sizes(edition)
+    return area_cmil(size, edition) if made else float(size) * _CMIL_IN_KCMIL
+
+
+_CMIL_IN_KCMIL = 1000
+
+
 def _band(line: Conductor, table: Table, edition: Edition) -> dict[str, str | float | None]:
     column, area = f"{line.material.lower()}_to", _area(line, edition)
     for row in table.rows:
-        if row[column] is None or area <= area_cmil(text(row, column), edition):
+        if row[column] is None or area <= _limit_cmil(text(row, column), edition):
             return row
     raise AssertionError("the last row of a banded table is open")

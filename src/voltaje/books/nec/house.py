@@ -110,6 +110,15 @@ class House:
 
 
 @dataclass(frozen=True)
+class Part:
+    """What a line of the worksheet is made of: a name, how it is reckoned, its load."""
+
+    name: Message
+    reckoned: str
+    va: float
+
+
+@dataclass(frozen=True)
 class DemandLine:
     """One line of the worksheet: what is connected, what of it counts, and the rule."""
 
@@ -119,3 +128,4 @@ class DemandLine:
     connected_va: float
     demand_va: float
     rule: Citation
+    parts: tuple[Part, ...] = ()

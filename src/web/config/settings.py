@@ -1,0 +1,142 @@
+"""Settings, all from the environment, with secure defaults. `docs/deploy.md` lists the variables."""
+
+import os
+from pathlib import Path
+
+import dj_database_url
+from csp.constants import NONE, SELF
+from django.core.exceptions import ImproperlyConfigured
+from django.utils.translation import gettext_lazy as _
+
+WEB = Path(__file__).resolve().parent.parent
+ROOT = Path(os.environ.get("VOLTAJE_ROOT", WEB.parent.parent))
+
+
+def _flag(name: str) -> bool:
+    return os.environ.get(name, "") in ("1", "true", "yes")
+
+
+def _words(name: str) -> list[str]:
+    return os.environ.get(name, "").replace(",", " ").split()
+
+
+SECRET_KEY = os.environ.get("VOLTAJE_SECRET_KEY", "")
+if not SECRET_KEY:
+    raise ImproperlyConfigured("VOLTAJE_SECRET_KEY is not set; `./voltaje start` makes one")
+DEBUG = _flag("VOLTAJE_DEBUG")
+BEHIND_TLS = _flag("VOLTAJE_TLS")
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", *_words("VOLTAJE_HOSTS")]
+CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in _words("VOLTAJE_HOSTS")]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "axes",
+    "django_htmx",
+    "web.words",
+    "web.accounts",
+    "web.jobs",
+    "web.tables",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.locale.LocaleMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+    "web.words.middleware.local_time",
+    "web.words.middleware.chosen_theme",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "web.config.urls"
+WSGI_APPLICATION = "web.config.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [WEB / "templates"],
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ],
+        },
+    }
+]
+
+DATABASES = {"default": dj_database_url.config(default="postgres://127.0.0.1/voltaje", conn_max_age=60)}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator")
+]
+LOGIN_URL = "sign-in"
+LOGIN_REDIRECT_URL = "jobs"
+LOGOUT_REDIRECT_URL = "sign-in"
+
+# Sign-in is throttled by account and address together, so that nobody can lock another person out.
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_TEMPLATE = "accounts/throttled.html"
+AXES_VERBOSE = False
+
+LANGUAGE_CODE = "en"
+LANGUAGES = [("en", _("English"))]
+LOCALE_PATHS = [WEB / "locale"]
+USE_I18N = True
+USE_THOUSAND_SEPARATOR = True
+USE_TZ = True
+TIME_ZONE = "UTC"
+
+STATIC_URL = "static/"
+STATIC_ROOT = Path(os.environ.get("VOLTAJE_LOCAL", ROOT / ".local")) / "static"
+STATICFILES_DIRS = [WEB / "static"]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+}
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = BEHIND_TLS
+SECURE_SSL_REDIRECT = BEHIND_TLS
+SECURE_REDIRECT_EXEMPT = [r"^health/$"]
+SECURE_HSTS_SECONDS = 31_536_000 if BEHIND_TLS else 0
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if BEHIND_TLS else None
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,1 @@
+"""Drawing: from figures to shapes; templates do the markup."""

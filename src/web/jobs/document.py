@@ -1,0 +1,85 @@
+"""A job as one document, places in it by path, and what changes them.
+
+    {"job": {"name": …, "book": …}, "nodes": {"src": {…}, "house": {"appliances": [{"id": "a1", …}]}}}
+
+A path is a list of keys; inside a list of items the key is an item's id. A missing place reads as None.
+"""
+
+import copy
+from dataclasses import dataclass
+from typing import Any
+
+Path = tuple[str, ...]
+Document = dict[str, Any]
+
+
+class NoSuchPlace(Exception):
+    """A path leads through something that is not there."""
+
+
+@dataclass(frozen=True)
+class Change:
+    """A place, what it held and what it holds; `at` is an item's position in its list."""
+
+    path: Path
+    before: Any
+    after: Any
+    at: int | None = None
+
+    def inverse(self):
+        """The change that takes this one back."""
+        return Change(self.path, self.after, self.before, self.at)
+
+    def overlaps(self, other: "Change"):
+        """Whether both touch the same place, or one a part of the other's."""
+        shared = min(len(self.path), len(other.path))
+        return self.path[:shared] == other.path[:shared]
+
+    def as_json(self):
+        """The change as it is kept."""
+        return {"path": list(self.path), "before": self.before, "after": self.after, "at": self.at}
+
+    @classmethod
+    def from_json(cls, raw):
+        """The change as it was kept."""
+        return cls(tuple(raw["path"]), raw["before"], raw["after"], raw["at"])
+
+
+def read(document: Document, path: Path) -> Any:
+    """Return what a place holds, None where there is nothing."""
+    here: Any = document
+    for key in path:
+        if isinstance(here, list):
+            here = next((item for item in here if item["id"] == key), None)
+        elif isinstance(here, dict):
+            here = here.get(key)
+        else:
+            return None
+    return here
+
+
+def position(document: Document, path: Path) -> int | None:
+    """Return an item's place in its list, None for anything else."""
+    holder = read(document, path[:-1])
+    if not isinstance(holder, list):
+        return None
+    return next((place for place, item in enumerate(holder) if item["id"] == path[-1]), None)
+
+
+def put(document: Document, change: Change) -> None:
+    """Make a change, in place. Raises NoSuchPlace where the path leads nowhere."""
+    holder = read(document, change.path[:-1])
+    key, value = change.path[-1], copy.deepcopy(change.after)
+    if isinstance(holder, dict):
+        if value is None:
+            holder.pop(key, None)
+        else:
+            holder[key] = value
+    elif isinstance(holder, list):
+        place = position(document, change.path)
+        if place is not None:
+            holder[place : place + 1] = [] if value is None else [value]
+        elif value is not None:
+            holder.insert(len(holder) if change.at is None else change.at, value)
+    else:
+        raise NoSuchPlace("/".join(change.path))

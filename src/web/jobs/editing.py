@@ -1,0 +1,217 @@
+"""Every change to a job: permission, lock, check, event, all in one transaction."""
+
+import copy
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from datetime import timedelta
+from typing import Any
+
+from django.db import transaction
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+
+from web.jobs.document import Change, Document, NoSuchPlace, position, put, read
+from web.jobs.models import Event, Job, Membership, Node, Role
+
+# Typing a number is one change: what one person types in one place goes on with their last event.
+_SAME_TYPING = timedelta(seconds=20)
+
+
+class Conflict(Exception):
+    """Another page changed the same place after this one was shown."""
+
+    def __init__(self, event: Event, theirs: Any, document: Document, version: int):
+        super().__init__(event.seq)
+        self.event = event
+        self.theirs = theirs
+        self.document = document
+        self.version = version
+
+
+class Refused(Exception):
+    """Nothing to undo, or another person has since changed the same thing."""
+
+    def __init__(self, event: Event | None = None):
+        super().__init__()
+        self.event = event
+
+
+@dataclass
+class Edited:
+    """A job after a change: its document, and the places others changed since the page was shown."""
+
+    job: Job
+    document: Document
+    by_others: list[Change] = field(default_factory=list)
+
+
+Check = Callable[[Document], None]
+
+
+def document_of(job: Job) -> Document:
+    """Return a job's document."""
+    nodes = {node.key: node.data for node in job.nodes.all()}
+    return {"job": {"name": job.name, "book": job.book}, "nodes": nodes}
+
+
+@transaction.atomic
+def create(user, document: Document, kinds: dict[str, str]) -> Job:
+    """Make a job of a document, owned by the user. `kinds` names each node's kind, its parent first."""
+    job = Job.objects.create(name=document["job"]["name"], book=document["job"]["book"])
+    Membership.objects.create(job=job, user=user, role=Role.OWNER)
+    parent = None
+    for key, kind in kinds.items():
+        parent = Node.objects.create(job=job, key=key, kind=kind, parent=parent, data=document["nodes"][key])
+    return job
+
+
+def _locked(job_id, user) -> Job:
+    """Return the job that the user may change, held until the transaction ends."""
+    return get_object_or_404(Job.objects.editable_by(user).select_for_update(of=("self",)), pk=job_id)
+
+
+@transaction.atomic
+def edit(job_id, user, wanted: Sequence[Change], seen_version: int, check: Check) -> Edited:
+    """Make changes to a job and log them as one event.
+
+    wanted: changes; what each place held before is read here
+    seen_version: the version that the person's page showed
+    check: raises where the changed document is not one to keep
+    Raises: Conflict where another page changed the same place since; NoSuchPlace; what `check` raises.
+    """
+    job = _locked(job_id, user)
+    document = document_of(job)
+    later = [
+        (event, Change.from_json(raw))
+        for event in job.events.filter(touched__gt=seen_version).select_related("actor")
+        for raw in event.changes
+    ]
+    for change in wanted:
+        for event, theirs in later:
+            if change.overlaps(theirs) and read(document, change.path) != change.after:
+                raise Conflict(event, read(document, change.path), document, job.version)
+    changes = []
+    for change in wanted:
+        at = change.at if change.at is not None else position(document, change.path)
+        made = Change(change.path, copy.deepcopy(read(document, change.path)), change.after, at)
+        put(document, made)
+        changes.append(made)
+    check(document)
+    if any(change.before != change.after for change in changes):
+        _log(job, user, changes)
+        _keep(job, document)
+    return Edited(job, document, [change for _, change in later])
+
+
+def _log(job: Job, user, changes: list[Change]) -> None:
+    now, version = timezone.now(), job.version + 1
+    last = job.events.order_by("-touched").first()
+    if last and _goes_on(last, job, user, changes, now):
+        kept = Change.from_json(last.changes[0])
+        last.changes = [Change(kept.path, kept.before, changes[0].after, kept.at).as_json()]
+        last.seq = last.touched = version
+        last.at = now
+        last.save()
+        return
+    raw = [change.as_json() for change in changes]
+    Event.objects.create(job=job, actor=user, at=now, seq=version, touched=version, changes=raw)
+
+
+def _goes_on(last: Event, job: Job, user, changes: list[Change], now) -> bool:
+    typed = len(changes) == len(last.changes) == 1 and isinstance(changes[0].after, str)
+    return (
+        typed
+        and not last.undone
+        and last.actor_id == user.pk
+        and last.seq == last.touched == job.version
+        and tuple(last.changes[0]["path"]) == changes[0].path
+        and isinstance(last.changes[0]["after"], str)
+        and now - last.at < _SAME_TYPING
+    )
+
+
+def _keep(job: Job, document: Document) -> None:
+    job.name, job.book = document["job"]["name"], document["job"]["book"]
+    job.version += 1
+    job.changed_at = timezone.now()
+    job.save()
+    for node in job.nodes.all():
+        if node.data != document["nodes"][node.key]:
+            node.data = document["nodes"][node.key]
+            node.save(update_fields=["data"])
+
+
+def undoable(job: Job, user) -> Event | None:
+    """Return the person's own last change that still stands."""
+    return job.events.filter(actor=user, undone=False).last()
+
+
+def redoable(job: Job, user) -> Event | None:
+    """Return the person's own change that they undid last, unless they went on since."""
+    standing = undoable(job, user)
+    return job.events.filter(actor=user, undone=True, seq__gt=standing.seq if standing else 0).first()
+
+
+@transaction.atomic
+def undo(job_id, user, check: Check) -> Edited:
+    """Take back the person's own last change. Raises Refused where there is none, or another changed it since."""
+    job = _locked(job_id, user)
+    return _turn(job, user, undoable(job, user), check)
+
+
+@transaction.atomic
+def redo(job_id, user, check: Check) -> Edited:
+    """Do again what the person last took back. Raises Refused as `undo` does."""
+    job = _locked(job_id, user)
+    return _turn(job, user, redoable(job, user), check)
+
+
+def _turn(job: Job, user, event: Event | None, check: Check) -> Edited:
+    if event is None:
+        raise Refused
+    document = document_of(job)
+    changes = [Change.from_json(raw) for raw in event.changes]
+    if not event.undone:
+        changes = [change.inverse() for change in reversed(changes)]
+    for change in changes:
+        if read(document, change.path) != change.before:
+            raise Refused(_who_changed(job, change, event))
+        try:
+            put(document, change)
+        except NoSuchPlace as error:
+            raise Refused(_who_changed(job, change, event)) from error
+    check(document)
+    event.undone = not event.undone
+    event.touched = job.version + 1
+    event.save()
+    _keep(job, document)
+    return Edited(job, document, changes)
+
+
+def _who_changed(job: Job, change: Change, event: Event) -> Event:
+    """Return the later event that touched the same place."""
+    later = job.events.filter(touched__gt=event.touched).order_by("-touched").select_related("actor")
+    for other in later:
+        if any(change.overlaps(Change.from_json(raw)) for raw in other.changes):
+            return other
+    return event
+
+
+@transaction.atomic
+def delete(job_id, user) -> Job:
+    """Put a job away; `restore` brings it back."""
+    job = get_object_or_404(
+        Job.objects.owned_by(user).filter(deleted_at=None).select_for_update(of=("self",)), pk=job_id
+    )
+    job.deleted_at = timezone.now()
+    job.save(update_fields=["deleted_at"])
+    return job
+
+
+@transaction.atomic
+def restore(job_id, user) -> Job:
+    """Bring back a job that was put away."""
+    job = get_object_or_404(Job.objects.owned_by(user).select_for_update(of=("self",)), pk=job_id)
+    job.deleted_at = None
+    job.save(update_fields=["deleted_at"])
+    return job

@@ -1,0 +1,99 @@
+"""What a page may ask for; figures are judged by the library alone."""
+
+import secrets
+
+from django import forms
+from django.utils.translation import gettext_lazy as _
+
+from web.jobs.document import Change
+from web.jobs.house import FLAGS, HOUSE, books, may_be_item, may_hold, systems
+
+_MOST_TYPED = 200
+
+
+class NewHouseForm(forms.Form):
+    """A new job that holds a house."""
+
+    name = forms.CharField(label=_("Name"), max_length=80)
+    floor_area = forms.CharField(label=_("Floor area, outside walls"), max_length=40)
+    book = forms.ChoiceField(label=_("Book"))
+    system = forms.ChoiceField(label=_("Supply"))
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["book"].choices = [(name, name) for name in reversed(books())]
+        self.fields["system"].choices = [(name, name) for name in systems()]
+
+
+class _PlaceForm(forms.Form):
+    """A place in the document, and the version of the job that the page showed."""
+
+    path = forms.CharField(max_length=_MOST_TYPED)
+    version = forms.IntegerField(min_value=0)
+
+    def clean_path(self):
+        return tuple(self.cleaned_data["path"].split("/"))
+
+
+class EditForm(_PlaceForm):
+    """One place and what was typed there."""
+
+    value = forms.CharField(max_length=_MOST_TYPED, required=False, strip=True)
+
+    def clean_path(self):
+        path = super().clean_path()
+        if not may_hold(path):
+            raise forms.ValidationError(_("There is no such field."))
+        return path
+
+    def clean(self):
+        cleaned = super().clean()
+        if cleaned.get("path", ("",))[-1] in FLAGS:
+            cleaned["value"] = cleaned.get("value") == "true"
+        return cleaned
+
+
+class RemoveForm(_PlaceForm):
+    """An item to take away."""
+
+    def clean_path(self):
+        path = super().clean_path()
+        if not may_be_item(path):
+            raise forms.ValidationError(_("There is no such row."))
+        return path
+
+
+class AddForm(forms.Form):
+    """A new row of the walk: what it is, its name, its rating, its volts."""
+
+    KINDS = {
+        "kitchen": (_("Kitchen appliance"), "appliances", {"place": "kitchen"}),
+        "utility": (_("Utility appliance"), "appliances", {"place": "utility"}),
+        "range": (_("Range"), "cooking", {"kind": "range", "count": "1"}),
+        "cooktop": (_("Cooktop"), "cooking", {"kind": "cooktop", "count": "1"}),
+        "oven": (_("Wall oven"), "cooking", {"kind": "oven", "count": "1"}),
+        "dryer": (_("Dryer"), "dryers", {}),
+        "heat": (_("Electric heat"), "heating", {"kind": "resistance", "units": "1"}),
+        "heat_pump": (_("Heat pump"), "heating", {"kind": "heat_pump"}),
+        "strip": (_("Strip heat"), "heating", {"kind": "heat_pump_supplement"}),
+        "storage": (_("Thermal storage"), "heating", {"kind": "thermal_storage"}),
+        "charger": (_("Vehicle charger"), "vehicle_chargers", {}),
+    }
+
+    kind = forms.ChoiceField(choices=[(key, words) for key, (words, _list, _item) in KINDS.items()])
+    name = forms.CharField(max_length=80, required=False)
+    load = forms.CharField(max_length=40, required=False)
+    volts = forms.ChoiceField(
+        choices=[("120", "120 V"), ("240", "240 V"), ("208", "208 V"), ("", _("volts?"))], required=False
+    )
+    version = forms.IntegerField(min_value=0)
+
+    def change(self, tidy):
+        """Return the change that adds the row; `tidy` writes its rating as it is kept."""
+        _words, key, item = self.KINDS[self.cleaned_data["kind"]]
+        identity = secrets.token_hex(4)
+        path = ("nodes", HOUSE, key, identity)
+        row = {"id": identity, **item, "load": tidy((*path, "load"), self.cleaned_data["load"])}
+        if key == "appliances":
+            row |= {"name": self.cleaned_data["name"], "volts": self.cleaned_data["volts"]}
+        return Change(path, None, row)

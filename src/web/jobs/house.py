@@ -1,0 +1,138 @@
+"""A job's document as the library takes a house, and back from the library's fields to places."""
+
+import re
+
+from django.utils import formats
+
+from voltaje.books.nec.edition import editions
+from voltaje.design.house import HouseSolution, solve_house
+from voltaje.errors import InputError
+from voltaje.message import Message
+from voltaje.quantity import with_point, with_unit
+from voltaje.systems import SYSTEMS
+from voltaje.tools.dwelling import DEFAULT_BOOK, DEFAULT_SYSTEM, read_house
+from web.jobs.document import Document, Path
+from web.jobs.models import Node
+
+SOURCE, HOUSE = "src", "house"
+KINDS = {SOURCE: Node.Kind.SOURCE, HOUSE: Node.Kind.DWELLING}
+
+# What a place holds that only the screen needs.
+_SCREEN_ONLY = ("id", "area_unit", "place")
+LISTS = {
+    "appliances": ("name", "load", "volts", "motor", "fastened"),
+    "dryers": ("load",),
+    "cooking": ("kind", "load", "count"),
+    "heating": ("kind", "load", "units", "locked_out"),
+    "vehicle_chargers": ("load",),
+}
+FLAGS = ("motor", "fastened", "locked_out")
+_PLAIN = (
+    "area_unit",
+    "floor_area",
+    "small_appliance_circuits",
+    "laundry_circuits",
+    "cooling",
+    "method",
+    "occupancy",
+    "conductor_material",
+    "terminals",
+    "exact_half_kw",
+)
+_BARE = ("dryers", "vehicle_chargers")  # the library takes these lists as ratings alone
+_ELSEWHERE = {"book": ("job", "book"), "system": ("nodes", SOURCE, "system"), "name": ("job", "name")}
+_MOST_NAME = 80
+
+
+def may_hold(path: Path) -> bool:
+    """Return whether a path leads to a place that the sheet may set to a typed value."""
+    if path in _ELSEWHERE.values():
+        return True
+    match path:
+        case ("nodes", node, key) if node == HOUSE:
+            return key in _PLAIN
+        case ("nodes", node, key, _, part) if node == HOUSE:
+            return part in LISTS.get(key, ())
+    return False
+
+
+def may_be_item(path: Path) -> bool:
+    """Return whether a path leads to an item of one of the lists."""
+    return path[:2] == ("nodes", HOUSE) and len(path) == len(("nodes", HOUSE, "list", "item")) and path[2] in LISTS
+
+
+def new_document(name: str, floor_area: str, book: str = DEFAULT_BOOK, system: str = DEFAULT_SYSTEM) -> Document:
+    """Return the document of a new house."""
+    house = {"floor_area": floor_area, "small_appliance_circuits": "2", "laundry_circuits": "1"}
+    empty = {key: [] for key in LISTS}
+    return {"job": {"name": name, "book": book}, "nodes": {SOURCE: {"system": system}, HOUSE: {**house, **empty}}}
+
+
+def library_input(document: Document) -> dict:
+    """Return the document as the dwelling tool's raw input."""
+    house = document["nodes"][HOUSE]
+    raw = {key: value for key, value in house.items() if key not in LISTS and key not in _SCREEN_ONLY}
+    for key in LISTS:
+        items = [_without_screen(item) for item in house.get(key, [])]
+        raw[key] = [item.get("load") for item in items] if key in _BARE else items
+    return {**raw, "book": document["job"]["book"], "system": document["nodes"][SOURCE]["system"]}
+
+
+def _without_screen(item: dict) -> dict:
+    return {key: value for key, value in item.items() if key not in _SCREEN_ONLY}
+
+
+def check(document: Document) -> None:
+    """Raise InputError where the document is not a house to keep: unreadable, or beyond a table."""
+    name = document["job"]["name"]
+    if not isinstance(name, str) or not name.strip() or len(name) > _MOST_NAME or not name.isprintable():
+        raise InputError("name", Message("must be a text of 1 to {most} characters", most=_MOST_NAME))
+    solve(document, record=False)
+
+
+def solve(document: Document, record: bool = True) -> HouseSolution:
+    """Return the house solved. Raises InputError."""
+    house, method, edition = read_house(library_input(document))
+    return solve_house(house, method, edition, record)
+
+
+def tidied(path: Path, typed: str, document: Document) -> str:
+    """Return a typed value as it is kept: a point as decimal mark, and its unit where it was left out.
+
+    So that a value means the same to a person of another locale, and after units are switched.
+    """
+    key = path[-1]
+    if key == "floor_area":
+        area_unit = document["nodes"][HOUSE].get("area_unit", "ft²")
+        return with_unit(with_point(typed, _decimal_mark()), area_unit)
+    if key in ("load", "cooling"):
+        return with_unit(with_point(typed, _decimal_mark()), "VA")
+    return typed
+
+
+def _decimal_mark() -> str:
+    return formats.get_format("DECIMAL_SEPARATOR")
+
+
+_FIELD = re.compile(r"(?P<key>\w+)(?:\[(?P<place>\d+)\])?(?:\.(?P<part>\w+))?")
+
+
+def path_of(field: str, document: Document) -> Path:
+    """Return the place that a field of the library's input comes from."""
+    if field in _ELSEWHERE:
+        return _ELSEWHERE[field]
+    match = _FIELD.fullmatch(field)
+    if not match or match["key"] not in LISTS or match["place"] is None:
+        return ("nodes", HOUSE, field)
+    item = document["nodes"][HOUSE][match["key"]][int(match["place"])]
+    return ("nodes", HOUSE, match["key"], item["id"], match["part"] or "load")
+
+
+def books() -> list[str]:
+    """Return the books a house can be reckoned by."""
+    return list(editions())
+
+
+def systems() -> list[str]:
+    """Return the supplies a house can have."""
+    return list(SYSTEMS)

@@ -1,0 +1,46 @@
+"""Bring the database and the static files up to date; with --demo, the demo account and the sample world."""
+
+import os
+
+from django.contrib.auth import get_user_model
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandError
+from django.db import transaction
+
+from web.jobs import editing
+from web.jobs.house import KINDS
+from web.jobs.sample import MARROW_CREEK
+
+DEMO = "demo"
+
+
+class Command(BaseCommand):
+    """Migrate, collect, and load the demo once."""
+
+    help = __doc__
+
+    def add_arguments(self, parser):
+        """Take --demo."""
+        parser.add_argument(
+            "--demo", action="store_true", help="make the demo account, password in VOLTAJE_DEMO_PASSWORD"
+        )
+
+    def handle(self, *args, **options):
+        """Do it; a second time changes nothing."""
+        call_command("migrate", interactive=False, verbosity=0)
+        call_command("collectstatic", interactive=False, verbosity=0)
+        if options["demo"]:
+            self.load_demo()
+
+    @transaction.atomic
+    def load_demo(self):
+        """Make the demo account and its sample house, unless the account is there."""
+        password = os.environ.get("VOLTAJE_DEMO_PASSWORD")
+        if not password:
+            raise CommandError("VOLTAJE_DEMO_PASSWORD is not set")
+        user, made = get_user_model().objects.get_or_create(username=DEMO)
+        if not user.check_password(password):  # setting it again would end every session
+            user.set_password(password)
+            user.save()
+        if made:
+            editing.create(user, MARROW_CREEK, KINDS)

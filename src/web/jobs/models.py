@@ -1,0 +1,115 @@
+"""Rows: a job, who may see it, its nodes, and the log of what was done to it."""
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+from django.utils import timezone
+
+
+class Role(models.TextChoices):
+    """What a member may do."""
+
+    OWNER = "owner"
+    EDITOR = "editor"
+    VIEWER = "viewer"
+
+
+class JobQuerySet(models.QuerySet):
+    """Answers who may see, change or delete which jobs."""
+
+    def visible_to(self, user):
+        """Jobs that the user may read."""
+        return self.filter(memberships__user=user, deleted_at=None)
+
+    def editable_by(self, user):
+        """Jobs that the user may change."""
+        return self._with_role(user, (Role.OWNER, Role.EDITOR)).filter(deleted_at=None)
+
+    def owned_by(self, user):
+        """Jobs that the user may delete and bring back, deleted ones too."""
+        return self._with_role(user, (Role.OWNER,))
+
+    def _with_role(self, user, roles):
+        return self.filter(Q(memberships__user=user) & Q(memberships__role__in=roles))
+
+
+class Job(models.Model):
+    """One site. `version` counts every change, so that a page can say which state it saw."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=80)
+    book = models.CharField(max_length=40)
+    version = models.PositiveIntegerField(default=0)
+    created_at = models.DateTimeField(default=timezone.now)
+    changed_at = models.DateTimeField(default=timezone.now)
+    deleted_at = models.DateTimeField(null=True, blank=True)
+    members = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership", related_name="jobs")
+
+    objects = JobQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-changed_at"]
+
+    def __str__(self):
+        return self.name
+
+
+class Membership(models.Model):
+    """A person's access to a job."""
+
+    job = models.ForeignKey(Job, models.CASCADE, related_name="memberships")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="memberships")
+    role = models.CharField(max_length=10, choices=Role.choices)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "user"], name="one_membership_per_person")]
+
+    def __str__(self):
+        return f"{self.user} {self.role}"
+
+
+class Node(models.Model):
+    """A node of the path: the source, a dwelling. `data` holds what was typed, as it was typed."""
+
+    class Kind(models.TextChoices):
+        """What a node is."""
+
+        SOURCE = "source"
+        DWELLING = "dwelling"
+
+    job = models.ForeignKey(Job, models.CASCADE, related_name="nodes")
+    key = models.SlugField(max_length=40)
+    parent = models.ForeignKey("self", models.CASCADE, null=True, blank=True, related_name="children")
+    kind = models.CharField(max_length=20, choices=Kind.choices)
+    data = models.JSONField(default=dict)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "key"], name="one_key_per_job")]
+
+    def __str__(self):
+        return f"{self.key} of {self.job}"
+
+
+class Event(models.Model):
+    """One change by one person: what each place held before and after.
+
+    seq: the job's version it made, its place among the person's own changes
+    touched: the version at which it last changed the job, also by being undone or done again
+    """
+
+    job = models.ForeignKey(Job, models.CASCADE, related_name="events")
+    actor = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    at = models.DateTimeField(default=timezone.now)
+    seq = models.PositiveIntegerField()
+    touched = models.PositiveIntegerField()
+    undone = models.BooleanField(default=False)
+    changes = models.JSONField()
+
+    class Meta:
+        ordering = ["seq"]
+        indexes = [models.Index(fields=["job", "touched"])]
+
+    def __str__(self):
+        return f"{self.seq}: {self.changes}"

@@ -1,0 +1,89 @@
+"""Notes at the fields: what was kept, what is wrong, what another page did meanwhile."""
+
+from dataclasses import dataclass
+
+from django.utils.formats import time_format
+from django.utils.timezone import localtime
+from django.utils.translation import gettext as _
+
+from voltaje.errors import InputError
+from web.jobs.document import Path
+from web.jobs.fields import other_unit
+from web.jobs.house import path_of
+from web.words.figures import say
+
+GENERAL, ADD = "note-general", "note-add"
+
+
+@dataclass(frozen=True)
+class Note:
+    """What stands at a field: an error, a hint, the text as it was kept, or a conflict to settle."""
+
+    id: str
+    error: str = ""
+    hint: str = ""
+    tidied: str = ""
+    conflict: str = ""
+    place: str = ""
+    version: int = 0
+
+    @property
+    def field_id(self):
+        """The page's name of the input that the note is about."""
+        return "f-" + self.place.replace("/", "-")
+
+    @classmethod
+    def general(cls, error):
+        """A note at the top of the sheet."""
+        return cls(GENERAL, error)
+
+    @classmethod
+    def add(cls, error):
+        """A note at the line that adds a row."""
+        return cls(ADD, error)
+
+
+def _id(path: Path) -> str:
+    return "n-" + "-".join(path)
+
+
+def note_kept(path: Path, value) -> Note:
+    """The field is kept; an area is told in its other unit."""
+    hint = other_unit(value) if path[-1] == "floor_area" else ""
+    return Note(_id(path), hint=hint, tidied=value if isinstance(value, str) else "")
+
+
+def note_error(path: Path, error: InputError, document) -> Note:
+    """What is wrong, said at the field that was changed, the rule with it."""
+    words = say(error.message)
+    if error.rule:
+        words = f"{words} ({error.rule})"
+    own = not document or error.field in ("", "name") or path_of_or_none(error.field, document) in (path, None)
+    return Note(_id(path), error=words if own else f"{error.field}: {words}")
+
+
+def path_of_or_none(field: str, document) -> Path | None:
+    """The place of a field, None for one that is not in the document yet."""
+    try:
+        return path_of(field, document)
+    except (IndexError, KeyError):
+        return None
+
+
+def note_conflict(path: Path, conflict) -> Note:
+    """Another page set the same field: both values, and the choice."""
+    at = time_format(localtime(conflict.event.at))
+    words = _("%(who)s set this to “%(theirs)s” at %(at)s.") % {
+        "who": conflict.event.actor.get_username(),
+        "theirs": "–" if conflict.theirs is None else conflict.theirs,
+        "at": at,
+    }
+    return Note(_id(path), conflict=words, place="/".join(path), version=conflict.version)
+
+
+def refusal(refused) -> str:
+    """Why a change cannot be taken back."""
+    if refused.event is None:
+        return _("There is nothing of yours to take back.")
+    who = refused.event.actor.get_username()
+    return _("%(who)s has since changed the same thing, so yours cannot be taken back.") % {"who": who}

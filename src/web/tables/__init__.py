@@ -1,0 +1,1 @@
+"""The published tables, readable, each with its pedigree."""

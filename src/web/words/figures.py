@@ -1,0 +1,45 @@
+"""Messages and figures as a person reads them: their language, their locale's numbers."""
+
+import re
+
+from django.utils.formats import number_format
+from django.utils.translation import gettext
+
+from voltaje.formula import write_number
+from voltaje.message import Figure, Message
+
+_NUMBER = re.compile(r"\d+(?:\.\d+)?")
+_PERCENT = re.compile(r"\* (\d+(?:\.\d+)?) / 100\b")
+_SIGNS = (("sqrt(3)", "√3"), (" * ", " × "), (" / ", " ÷ "), (" - ", " − "))
+_SHOWN_FIGURES = 7
+
+
+def write(value: float, decimals: int = 0) -> str:
+    """Return a number with at most so many decimals, trailing zeros dropped, as the locale writes it."""
+    shown = f"{value:.{decimals}f}"
+    places = len(shown.partition(".")[2].rstrip("0"))
+    return number_format(shown, decimal_pos=places, force_grouping=True)
+
+
+def write_figure(figure: Figure) -> str:
+    """Return a figure with its unit; the space between does not break."""
+    text = write(figure.value, figure.decimals)
+    return f"{text}\u00a0{figure.unit}" if figure.unit else text
+
+
+def say(message: Message | None) -> str:
+    """Return a message in the person's language."""
+    return message.render(gettext, write_figure) if message else ""
+
+
+def write_formula(text: str) -> str:
+    """Return a formula as it is written by hand: × ÷ −, per cent, the locale's numbers."""
+    text = _PERCENT.sub(r"* \1%", text)
+    for sign, written in _SIGNS:
+        text = text.replace(sign, written)
+    return _NUMBER.sub(lambda match: _shorter(match.group()), text).replace("%", " %")
+
+
+def _shorter(number: str) -> str:
+    short = write_number(float(f"{float(number):.{_SHOWN_FIGURES}g}"))
+    return write(float(short), len(short.partition(".")[2]))
