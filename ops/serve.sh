@@ -27,9 +27,10 @@ serve() {
     else
         port=$(free_port "${VOLTAJE_PORT:-$(cat "$VOLTAJE_LOCAL/web_port" 2>/dev/null || echo 8321)}")
         echo "$port" >"$VOLTAJE_LOCAL/web_port"
-        (cd "$VOLTAJE_ROOT" && setsid .venv/bin/gunicorn web.config.wsgi --bind "${VOLTAJE_BIND:-127.0.0.1}:$port" \
-            --workers 2 --threads 4 --pid "$VOLTAJE_LOCAL/web.pid" --access-logfile - --error-logfile - \
-            >>"$VOLTAJE_LOCAL/web.log" 2>&1 </dev/null 9>&- &)
+        # A process of its own: it holds neither the lock nor the person's terminal.
+        setsid "$VOLTAJE_ROOT/.venv/bin/gunicorn" web.config.wsgi --chdir "$VOLTAJE_ROOT" --bind "${VOLTAJE_BIND:-127.0.0.1}:$port" \
+            --workers 2 --threads 4 --no-control-socket --pid "$VOLTAJE_LOCAL/web.pid" --access-logfile - --error-logfile - \
+            >>"$VOLTAJE_LOCAL/web.log" 2>&1 </dev/null 9>&- &
     fi
     wait_until_it_answers "$(cat "$VOLTAJE_LOCAL/web_port")" || fail "the server does not answer; its log is $VOLTAJE_LOCAL/web.log"
 }

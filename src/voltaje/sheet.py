@@ -26,6 +26,11 @@ class Citation:
     def __str__(self) -> str:
         return f"{self.book} {self.clause}"
 
+    @property
+    def short(self) -> str:
+        """The clause as a chip has room for it."""
+        return self.clause.removeprefix("Table ")
+
 
 @dataclass(frozen=True)
 class Step:

@@ -5,9 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from voltaje.books.nec.climate import heating_selections
-from voltaje.books.nec.dwelling import Demand, Method, optional_demand, standard_demand
+from voltaje.books.nec.demand import Demand, Method
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.house import HeatingKind, House
+from voltaje.books.nec.optional import optional_demand
+from voltaje.books.nec.standard import standard_demand
 from voltaje.design.service import Service, size_service
 from voltaje.message import Figure, Message
 from voltaje.sheet import Finding, Severity

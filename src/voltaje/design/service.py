@@ -11,7 +11,7 @@ from voltaje.books.nec.conductors import (
     ordinary_pair,
     terminal_column,
 )
-from voltaje.books.nec.dwelling import Demand, Method
+from voltaje.books.nec.demand import Demand, Method
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.grounding import (
     ElectrodeConductor,

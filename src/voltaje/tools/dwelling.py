@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.books.nec.dwelling import Method
+from voltaje.books.nec.demand import Method
 from voltaje.books.nec.edition import Edition, editions, find_edition
 from voltaje.books.nec.house import (
     Appliance,

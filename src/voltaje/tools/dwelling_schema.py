@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.books.nec.dwelling import Method
+from voltaje.books.nec.demand import Method
 from voltaje.books.nec.edition import editions
 from voltaje.books.nec.house import CookingKind, HeatingKind, Occupancy, Terminals
 from voltaje.rounding import HalfReading

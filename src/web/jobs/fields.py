@@ -215,5 +215,6 @@ def _supply(document: Document) -> list[Field]:
         Field(_at("occupancy"), _("Dwelling"), house.get("occupancy", "one-family"), kinds),
         Field(_at("conductor_material"), _("Conductors"), house.get("conductor_material", "Cu"), wire),
         Field(_at("terminals"), _("Terminals"), house.get("terminals", "75"), marks),
+        Field(_at("area_unit"), _("Area without unit"), house.get("area_unit", "ft²"), (("ft²", "ft²"), ("m²", "m²"))),
         Field(_at("exact_half_kw"), _("Exactly ½ kW over"), house.get("exact_half_kw", "counts"), half),
     ]

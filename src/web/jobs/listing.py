@@ -23,10 +23,11 @@ class JobRow:
 
     @property
     def worst(self) -> str:
-        """The severity of the worst finding: stop, warn, or note."""
+        """The state to show: stop, warn, or holds where there are but notes."""
         if self.solution is None:
             return str(Severity.STOP)
-        return str(self.solution.findings[0].severity)
+        worst = self.solution.findings[0].severity
+        return "holds" if worst is Severity.NOTE else str(worst)
 
 
 def job_rows(user) -> list[JobRow]:

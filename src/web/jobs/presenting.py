@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from django.utils.translation import gettext as _
 
 from voltaje.books.nec.conductors import Conductor, named
-from voltaje.books.nec.dwelling import Demand, Method
+from voltaje.books.nec.demand import Demand, Method
 from voltaje.books.nec.house import DemandLine
 from voltaje.design.house import HouseSolution
 from voltaje.design.service import Service
@@ -28,6 +28,7 @@ class Card:
     amps: float
     device_a: float
     chosen: bool
+    compared: Message | None
 
 
 @dataclass(frozen=True)
@@ -111,7 +112,15 @@ def _card(solution: HouseSolution, method: Method) -> Card:
         service.amps,
         service.device_a,
         method is solution.method,
+        _compared(service.amps - solution.service.amps) if method is solution.other else None,
     )
+
+
+def _compared(more_a: float) -> Message:
+    amps = Figure(abs(more_a), "A")
+    if more_a > 0:
+        return Message("lawful here, {amps} more", amps=amps)
+    return Message("lawful here, {amps} less", amps=amps)
 
 
 def _lines(demand: Demand) -> list[Line]:
@@ -173,7 +182,7 @@ def _chain(solution: HouseSolution) -> list[Link]:
             "conductor",
             _("Lines"),
             named(conductor),
-            conductor.material,
+            _wire_unit(conductor),
             _conductor_why(service),
             conductor.rule,
             [*steps.of("conductor"), *steps.of("ordinary")],
@@ -182,7 +191,7 @@ def _chain(solution: HouseSolution) -> list[Link]:
             "neutral",
             _("Neutral"),
             named(service.neutral_conductor),
-            service.neutral_conductor.material,
+            _wire_unit(service.neutral_conductor),
             _neutral_why(solution),
             edition.cite("neutral"),
             steps.of("neutral"),
@@ -212,11 +221,26 @@ def _device_why(service: Service) -> Message:
 
 def _conductor_why(service: Service) -> Message:
     other = next(pick.chosen for material, pick in service.picks.items() if material != service.conductor.material)
-    values = {"other": named(other), "material": other.material, "device": Figure(service.device_a, "A")}
+    values = {
+        "other": f"{named(other)} {_gauge(other.size)}",
+        "material": other.material,
+        "device": Figure(service.device_a, "A"),
+    }
     pick = service.picks[service.conductor.material]
     if pick.by_83:
         return Message("or {other} {material}; 83 % of {device}", **values)
     return Message("or {other} {material}; the ordinary table", **values)
+
+
+def _gauge(size: str) -> str:
+    return "kcmil" if size.isdigit() and int(size) >= _LEAST_KCMIL else "AWG"
+
+
+_LEAST_KCMIL = 250
+
+
+def _wire_unit(conductor: Conductor) -> str:
+    return f"{_gauge(conductor.size)} {conductor.material}"
 
 
 def _neutral_why(solution: HouseSolution) -> Message:
@@ -232,4 +256,4 @@ def _earth(service: Service, steps: list[Step]) -> Link:
     water, rod = service.electrodes[0], service.electrodes[1]
     same = water.size == rod.size
     why = Message("to any electrode") if same else Message("to a water pipe; {rod} AWG to rods", rod=rod.size)
-    return Link("earth", _("Earth"), water.size, "Cu", why, water.rule, steps)
+    return Link("earth", _("Earth"), water.size, "AWG Cu", why, water.rule, steps)

@@ -114,7 +114,7 @@ class Part:
     """What a line of the worksheet is made of: a name, how it is reckoned, its load."""
 
     name: Message
-    reckoned: str
+    reckoned: Message
     va: float
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from voltaje.books.nec.dwelling import Demand, appliance_motors, counts_as_fastened, fastened_percent
+from voltaje.books.nec.demand import Demand, appliance_motors, counts_as_fastened, fastened_percent
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.house import House
 from voltaje.formula import Formula

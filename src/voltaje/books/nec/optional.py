@@ -1,0 +1,83 @@
+"""The load of a dwelling by the optional method: one pool of general loads, and heating or cooling."""
+
+from __future__ import annotations
+
+from voltaje.books.nec.climate import optional_climate
+from voltaje.books.nec.demand import (
+    SUM,
+    Demand,
+    Method,
+    Work,
+    appliance_parts,
+    closed,
+    lighting_and_circuits,
+    lighting_parts,
+    take_climate_workings,
+    take_workings,
+)
+from voltaje.books.nec.edition import Edition
+from voltaje.books.nec.house import DemandLine, House, Load, Part
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.sheet import Sheet
+
+FIRST_AND_REST = Formula("first + (load - first) * percent / 100")
+
+
+def optional_demand(house: House, edition: Edition, record: bool = True) -> Demand:
+    """Return the load of a dwelling by the optional method.
+
+    All general loads at nameplate, the first 10 kVA in full and the rest at 40 %, and the largest
+    of the heating and cooling selections.
+    Source: NEC 220.82.
+    """
+    work = Work(house, edition, Sheet(on=record))
+    sheet, pool = work.sheet, edition.cite("optional_general")
+    with sheet.section("lighting"):
+        parts = lighting_parts(house, edition)
+        _connect(work, "lighting", Message("Lighting and circuits"), lighting_and_circuits(work), parts)
+    groups: tuple[tuple[str, Message, tuple[Load, ...]], ...] = (
+        ("appliances", Message("Appliances"), tuple(appliance.load for appliance in house.appliances)),
+        ("dryers", Message("Dryer"), house.dryers),
+        ("cooking", Message("Cooking"), tuple(unit.load for unit in house.cooking for _ in range(unit.count))),
+        ("chargers", Message("Vehicle charger"), house.chargers),
+    )
+    for key, label, loads in groups:
+        if loads:
+            with sheet.section(key):
+                take_workings(work, *dict.fromkeys(loads))
+                because = Message("at nameplate")
+                va = sheet.apply(SUM, label, "VA", pool, because, parts=[load.va for load in loads])
+                _connect(work, key, label, va, appliance_parts(house) if key == "appliances" else ())
+    with sheet.section("general"):
+        general_va, general_demand_va = _pool(work)
+    with sheet.section("climate"):
+        take_climate_workings(work)
+        climate = optional_climate(house, edition, sheet)
+    if climate:
+        work.lines.append(climate.line)
+    return closed(work, Method.OPTIONAL, general_va=general_va, general_demand_va=general_demand_va)
+
+
+def _connect(work: Work, key: str, label: Message, va: float, parts: tuple[Part, ...]) -> None:
+    rule = work.edition.cite("optional_general")
+    work.lines.append(DemandLine(key, label, Message("at nameplate, among the general loads"), va, va, rule, parts))
+
+
+def _pool(work: Work) -> tuple[float, float]:
+    edition, rule = work.edition, work.edition.cite("optional_general")
+    parts = [line.connected_va for line in work.lines]
+    general = work.sheet.apply(SUM, Message("General loads"), "VA", rule, None, parts=parts)
+    first, percent = edition.figure("optional_first_va"), edition.figure("optional_rest_percent")
+    summary = Message(
+        "first {first} in full, rest at {percent}",
+        first=Figure(first / 1000, "kVA"),
+        percent=Figure(percent, "%"),
+    )
+    demand = general
+    if general > first:
+        demand = work.sheet.apply(
+            FIRST_AND_REST, Message("Demand"), "VA", rule, summary, load=general, first=first, percent=percent
+        )
+    work.lines.append(DemandLine("general", Message("General loads"), summary, general, demand, rule))
+    return general, demand
