@@ -70,7 +70,7 @@ def read_number(text: str, decimal: str = ".") -> float:
     """
     text = text.strip()
     sign = -1.0 if text[:1] in ("-", "−") else 1.0
-    body = text.lstrip("+-−").strip(_SPACES)
+    body = text[1:].strip(_SPACES) if text[:1] in ("+", "-", "−") else text
     if not body or len(body) > _LONGEST:
         raise _refused("{typed} is not a number", text)
     if body[-1] in _VULGAR:

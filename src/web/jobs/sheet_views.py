@@ -1,6 +1,5 @@
 """The dwelling sheet: the page, and each change to it. A view reads a form, calls one service, renders."""
 
-from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET, require_POST
@@ -162,4 +161,4 @@ def region(request, job_id):
 
 def missing(request, exception=None):
     """A page that is not there, or not for this person."""
-    return HttpResponse(render(request, "missing.html"), status=404)
+    return render(request, "missing.html", status=404)

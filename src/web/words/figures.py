@@ -4,6 +4,7 @@ import re
 
 from django.utils.formats import number_format
 from django.utils.translation import gettext
+from django.utils.translation import gettext_lazy as _
 
 from voltaje.formula import write_number
 from voltaje.message import Figure, Message
@@ -11,6 +12,8 @@ from voltaje.message import Figure, Message
 _NUMBER = re.compile(r"\d+(?:\.\d+)?")
 _PERCENT = re.compile(r"\* (\d+(?:\.\d+)?) / 100\b")
 _SIGNS = (("sqrt(3)", "√3"), (" * ", " × "), (" / ", " ÷ "), (" - ", " − "))
+_CHOICE = re.compile(r"\b(min|max)\(([^()]*)\)")
+_CHOICES = {"min": _("least of {figures}"), "max": _("greatest of {figures}")}
 _SHOWN_FIGURES = 7
 
 
@@ -35,9 +38,14 @@ def say(message: Message | None) -> str:
 def write_formula(text: str) -> str:
     """Return a formula as it is written by hand: × ÷ −, per cent, the locale's numbers."""
     text = _PERCENT.sub(r"* \1%", text)
+    text = _CHOICE.sub(_choice, text)
     for sign, written in _SIGNS:
         text = text.replace(sign, written)
     return _NUMBER.sub(lambda match: _shorter(match.group()), text).replace("%", " %")
+
+
+def _choice(match: re.Match) -> str:
+    return _CHOICES[match.group(1)].format(figures=match.group(2).replace(", ", " | "))
 
 
 def _shorter(number: str) -> str:

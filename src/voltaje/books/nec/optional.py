@@ -61,7 +61,7 @@ def optional_demand(house: House, edition: Edition, record: bool = True) -> Dema
 
 def _connect(work: Work, key: str, label: Message, va: float, parts: tuple[Part, ...]) -> None:
     rule = work.edition.cite("optional_general")
-    work.lines.append(DemandLine(key, label, Message("at nameplate, among the general loads"), va, va, rule, parts))
+    work.lines.append(DemandLine(key, label, Message("at nameplate"), va, va, rule, parts))
 
 
 def _pool(work: Work) -> tuple[float, float]:

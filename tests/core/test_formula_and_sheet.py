@@ -1,0 +1,81 @@
+"""Formulas are checked, shown as computed, and every step of every house evaluates to its value."""
+
+import pytest
+from hypothesis import given, settings
+from tests.core.houses import houses
+
+from voltaje.design.house import solve_house
+from voltaje.errors import FormulaError
+from voltaje.formula import Formula, evaluate
+from voltaje.tools import dwelling
+
+
+@pytest.mark.parametrize(
+    "source",
+    [
+        "__import__('os')",
+        "a.b",
+        "a[0]",
+        "lambda: 1",
+        "a if b else c",
+        "a ** b",
+        "'x'",
+        "True",
+        "f(a)",
+        "a +",
+        "max(a, key=b)",
+    ],
+)
+def test_only_arithmetic_is_allowed(source):
+    with pytest.raises(FormulaError):
+        Formula(source)
+
+
+def test_missing_and_surplus_names_are_refused():
+    formula = Formula("a + b")
+    for values in ({"a": 1.0}, {"a": 1.0, "b": 1.0, "c": 1.0}):
+        with pytest.raises(FormulaError):
+            formula.value(**values)
+
+
+def test_division_by_zero_is_refused():
+    with pytest.raises(FormulaError):
+        Formula("a / b").value(a=1, b=0)
+
+
+@pytest.mark.parametrize(
+    ("source", "values", "shown"),
+    [
+        ("a - (b - c)", {"a": 9, "b": 5, "c": 3}, "9 - (5 - 3)"),
+        ("a / (b / c)", {"a": 9, "b": 6, "c": 3}, "9 / (6 / 3)"),
+        ("(a + b) * c", {"a": 1, "b": -2, "c": 3}, "(1 + (-2)) * 3"),
+        ("sum(p) * c", {"p": [1.5, 2], "c": 3}, "(1.5 + 2) * 3"),
+        ("max(p, c)", {"p": [1, 2], "c": 3}, "max(1, 2, 3)"),
+        ("-a * b", {"a": 2, "b": 3}, "(-2) * 3"),
+    ],
+)
+def test_what_is_shown_is_what_is_computed(source, values, shown):
+    formula = Formula(source)
+    assert formula.text(**values) == shown
+    assert evaluate(formula.text(**values)) == formula.value(**values)
+
+
+@settings(max_examples=150, deadline=None)
+@given(houses)
+def test_every_step_of_every_house_evaluates_to_its_value(raw):
+    house, method, edition = dwelling.read_house(raw)
+    solution = solve_house(house, method, edition)
+    sheets = [*(demand.sheet for demand in solution.demands.values()), *(s.sheet for s in solution.services.values())]
+    steps = [step for sheet in sheets for step in sheet.steps]
+    assert len(steps) > 20
+    for step in steps:
+        assert evaluate(step.formula) == pytest.approx(step.value, rel=1e-9), step
+        assert step.rule.book == raw["book"]
+
+
+@settings(max_examples=40, deadline=None)
+@given(houses)
+def test_a_sheet_that_is_off_gives_the_same_figures(raw):
+    house, method, edition = dwelling.read_house(raw)
+    shown, silent = (dwelling.result_of(solve_house(house, method, edition, record)) for record in (True, False))
+    assert shown == silent

@@ -1,0 +1,121 @@
+"""Who may see and change what."""
+
+import json
+
+import pytest
+from django.test import Client
+from django.urls import reverse
+
+from voltaje.books.nec.edition import all_tables
+from web.jobs.models import Job, Membership, Role
+
+PAGES = ["house", "house-print", "house-region"]
+CHANGES = ["edit", "add", "remove", "undo", "redo", "delete-job", "restore-job"]
+
+
+def at(name, job):
+    return reverse(name, args=[job.pk])
+
+
+@pytest.mark.parametrize("name", PAGES + CHANGES)
+def test_a_stranger_finds_nothing(client, job, ben, name):
+    client.force_login(ben)
+    asked = client.get if name in PAGES else client.post
+    response = asked(at(name, job), {"path": "job/name", "value": "x", "version": 0, "kind": "dryer", "load": "5 kW"})
+    assert response.status_code in (200, 404)
+    assert b"Marrow Creek" not in response.content
+    assert Job.objects.get().version == 0
+
+
+@pytest.mark.parametrize("name", PAGES)
+def test_without_signing_in_there_is_only_the_sign_in(client, job, name):
+    assert client.get(at(name, job)).status_code == 302
+    response = client.get(at(name, job), headers={"HX-Request": "true"})
+    assert response["HX-Redirect"] == reverse("sign-in")
+
+
+def test_a_viewer_reads_and_cannot_change(client, job, ben):
+    Membership.objects.create(job=job, user=ben, role=Role.VIEWER)
+    client.force_login(ben)
+    page = client.get(at("house", job))
+    assert b"view only" in page.content
+    for name in CHANGES:
+        client.post(at(name, job), {"path": "job/name", "value": "x", "version": 0, "kind": "dryer", "load": "5 kW"})
+    fresh = Job.objects.get()
+    assert (fresh.version, fresh.deleted_at) == (0, None)
+
+
+def test_an_editor_changes_but_does_not_delete(client, job, ben):
+    Membership.objects.create(job=job, user=ben, role=Role.EDITOR)
+    client.force_login(ben)
+    client.post(at("edit", job), {"path": "job/name", "value": "Ben was here", "version": 0})
+    assert client.post(at("delete-job", job)).status_code == 404
+    fresh = Job.objects.get()
+    assert (fresh.name, fresh.deleted_at) == ("Ben was here", None)
+
+
+def test_changes_need_the_token(job, ann):
+    strict = Client(enforce_csrf_checks=True)
+    strict.force_login(ann)
+    assert strict.post(at("edit", job), {"path": "job/name", "value": "x", "version": 0}).status_code == 403
+
+
+def test_a_job_is_put_away_and_brought_back(client, job, ann):
+    client.force_login(ann)
+    client.post(at("delete-job", job))
+    assert client.get(at("house", job)).status_code == 404
+    client.post(at("restore-job", job))
+    assert client.get(at("house", job)).status_code == 200
+
+
+def test_sign_up_sign_out_and_a_throttled_sign_in(client, db):
+    words = {"username": "cyd", "password1": "verdigris-42", "password2": "verdigris-42"}
+    assert client.post(reverse("sign-up"), words).status_code == 302
+    assert client.get(reverse("jobs")).status_code == 200
+    client.post(reverse("sign-out"))
+    assert client.get(reverse("jobs")).status_code == 302
+    for _ in range(5):
+        response = client.post(reverse("sign-in"), {"username": "cyd", "password": "wrong"})
+    assert response.status_code == 429
+    right = client.post(reverse("sign-in"), {"username": "cyd", "password": "verdigris-42"})
+    assert right.status_code == 429  # even the right one waits
+
+
+def test_pages_are_strict_about_scripts_and_styles(client, job, ann):
+    client.force_login(ann)
+    page = client.get(at("house", job))
+    policy = page["Content-Security-Policy"]
+    assert "script-src 'self'" in policy
+    assert "unsafe" not in policy
+    assert b"style=" not in page.content
+    assert b"<script>" not in page.content
+
+
+def test_the_theme_goes_back_only_to_this_site(client, db):
+    response = client.post(reverse("theme"), {"theme": "sun", "next": "https://elsewhere.example/"})
+    assert response["Location"] == reverse("jobs")
+    assert client.cookies["theme"].value == "sun"
+    assert client.post(reverse("theme"), {"theme": "<script>"}).status_code == 302
+
+
+def test_tables_are_open_to_all(client, db):
+    assert b"not compared with print" in client.get(reverse("tables")).content
+    page = client.get(reverse("table", args=["ranges"])).content.decode()
+    assert "15+1*n" in page
+    assert client.get(reverse("table", args=["nothing"])).status_code == 404
+
+
+def test_every_table_has_a_page(client, db):
+    keys = [table.key for table in all_tables()]
+    assert len(keys) == len(set(keys)) > 10
+    for key in keys:
+        assert client.get(reverse("table", args=[key])).status_code == 200
+
+
+def test_a_stored_house_that_cannot_be_read_is_shown_as_such(client, job, ann):
+    node = job.nodes.get(key="house")
+    node.data = json.loads(json.dumps(node.data).replace("8.2 kW", "82 kW"))
+    node.save()
+    client.force_login(ann)
+    assert b"can no longer be reckoned" in client.get(at("house", job)).content
+    assert b"cooking[0].load" in client.get(reverse("jobs")).content
