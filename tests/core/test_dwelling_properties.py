@@ -6,8 +6,8 @@ import itertools
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.core.houses import EDITIONS, houses
 
+from tests.core.houses import EDITIONS, houses
 from voltaje.tools import dwelling
 
 quick = settings(max_examples=60, deadline=None)

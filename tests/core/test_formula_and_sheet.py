@@ -2,8 +2,8 @@
 
 import pytest
 from hypothesis import given, settings
-from tests.core.houses import houses
 
+from tests.core.houses import houses
 from voltaje.design.house import solve_house
 from voltaje.errors import FormulaError
 from voltaje.formula import Formula, evaluate

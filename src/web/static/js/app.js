@@ -17,6 +17,14 @@ document.addEventListener("htmx:afterSettle", () => {
   }
 });
 
+// A value still waiting to be sent goes at once when the person leaves the field; one already sent does not go twice.
+document.addEventListener("htmx:configRequest", ({ target }) => {
+  if (target.matches("input")) target.dataset.sent = target.value;
+});
+document.addEventListener("change", ({ target }) => {
+  if (target.matches(".field input") && target.dataset.sent !== target.value) target.dispatchEvent(new Event("leave"));
+});
+
 // A value is shown as it was kept once the person leaves the field.
 document.addEventListener("focusout", (event) => {
   const note = document.getElementById(event.target.getAttribute?.("aria-describedby"));
@@ -25,7 +33,8 @@ document.addEventListener("focusout", (event) => {
 
 // What the server could not take is said, and what was typed stays.
 for (const failure of ["htmx:responseError", "htmx:sendError", "htmx:timeout"]) {
-  document.addEventListener(failure, () => {
+  document.addEventListener(failure, ({ target }) => {
+    delete target.dataset?.sent;
     const note = document.getElementById("note-general");
     if (note) note.textContent = document.body.dataset.notSaved;
   });

@@ -1,0 +1,62 @@
+"""A real browser against the live application."""
+
+import os
+import shutil
+
+import pytest
+from django.urls import reverse
+from playwright.sync_api import sync_playwright
+
+from tests.conftest import PASSWORD
+
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # the browser's driver runs an event loop beside the ORM
+FLAGS = [
+    *("--no-sandbox", "--disable-gpu", "--disable-background-networking"),
+    *("--disable-component-update", "--disable-sync", "--no-first-run"),
+]
+
+
+@pytest.fixture(scope="session")
+def browser():
+    with sync_playwright() as driver:
+        chromium = driver.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
+        yield chromium
+        chromium.close()
+
+
+@pytest.fixture
+def open_page(browser, live_server, transactional_db):
+    """Open a page in a context of its own; what the console complains of fails the test."""
+    contexts, complaints = [], []
+
+    def opened(width=1280, height=800):
+        context = browser.new_context(viewport={"width": width, "height": height}, base_url=live_server.url)
+        context.set_default_timeout(10_000)
+        page = context.new_page()
+        page.on("console", lambda said: complaints.append(said.text) if said.type in ("error", "warning") else None)
+        page.on("pageerror", lambda error: complaints.append(str(error)))
+        contexts.append(context)
+        return page
+
+    opened.complaints = complaints
+    yield opened
+    for context in contexts:
+        context.close()
+    assert complaints == []
+
+
+@pytest.fixture
+def sheet(open_page, job):
+    """Sign in as ann and open her house's sheet."""
+
+    def opened(width=1280, height=800):
+        page = open_page(width, height)
+        page.goto(reverse("sign-in"))
+        page.get_by_label("Username").fill("ann")
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("link", name="Marrow Creek house").click()
+        page.locator("#outcome").wait_for()
+        return page
+
+    return opened
