@@ -12,7 +12,7 @@ from voltaje.sheet import Citation, Sheet
 
 SUM = Formula("sum(parts)")
 LARGER = Formula("max(compressor, supplement) + rest")
-EXTRA = Formula("load * (1 + percent / 100)")
+WITH_MOTOR = Formula("load + motor * percent / 100")
 LARGEST = Formula("max(choices)")
 SHARE = Formula("load * percent / 100")
 WITH_COMPRESSOR = Formula("compressor + supplement * percent / 100")
@@ -63,37 +63,62 @@ def _connected(house: House) -> float:
 def standard_climate(house: House, appliance_motors: list[Motor], edition: Edition, sheet: Sheet) -> Climate | None:
     """Return the larger of heating and cooling [VA], all that can run together on each side.
 
-    A heat pump and its supplement count together unless locked out. From 2020 a motor load that is
-    the smaller of the two is compared at 125 % when it is the largest motor.
+    A heat pump and its supplement count together unless locked out. From 2020 the two are compared
+    with the largest motor of each counted at 125 %, so that a smaller cooling load may govern.
     Source: NEC 220.51, 220.60. None where the house has neither.
     """
     if not house.heating and house.cooling is None:
         return None
     heating_va = _heating_together(house, edition, sheet)
-    cooling_va = house.cooling.va if house.cooling else 0.0
+    heating = Climate(_heating_line(house, heating_va, edition), _heating_motors(house))
+    if house.cooling is None:
+        return heating
+    cooling_va, rule = house.cooling.va, edition.cite("noncoincident")
+    summary = Message("cooling, over heating") if house.heating else Message("at nameplate")
+    line = DemandLine("climate", Message("Cooling"), summary, _connected(house), cooling_va, rule)
+    cooling = Climate(line, (Motor(Message("cooling"), cooling_va),))
+    if not house.heating:
+        return cooling
+    chosen = _larger(heating, cooling, appliance_motors, edition, sheet)
+    sheet.read(chosen.line.demand_va, chosen.line.label, "VA", rule, Message("the larger counts, at its own rating"))
+    return chosen
+
+
+def _larger(heating: Climate, cooling: Climate, others: list[Motor], edition: Edition, sheet: Sheet) -> Climate:
+    """Return the side that leads to the larger total; where they tie, the motor's."""
     rule = edition.cite("noncoincident")
-    compared = _cooling_to_compare(heating_va, cooling_va, house, appliance_motors, edition, sheet)
-    if house.heating and house.cooling:
-        sheet.apply(
-            LARGEST,
-            Message("Larger of heating and cooling"),
-            "VA",
-            rule,
-            Message("the two are unlikely to run together"),
-            choices=[heating_va, compared],
-        )
-    if compared >= heating_va:
-        because = Message("it counts in the total at its own rating, and as a motor") if compared > cooling_va else None
-        sheet.read(cooling_va, Message("Cooling counts"), "VA", rule, because)
-        summary = Message("cooling, over heating") if house.heating else Message("at nameplate")
-        line = DemandLine("climate", Message("Cooling"), summary, _connected(house), cooling_va, rule)
-        return Climate(line, (Motor(Message("cooling"), cooling_va),))
-    motors: tuple[Motor, ...] = ()
+    weights = [side.line.demand_va for side in (heating, cooling)]
+    because = Message("the two are unlikely to run together")
+    if edition.noncoincident_motor_extra:
+        because = Message("compared with the largest motor of each, which then counts at 125 %")
+        weights = [
+            sheet.apply(
+                WITH_MOTOR,
+                Message("{side}, to compare", side=side.line.label),
+                "VA",
+                rule,
+                None,
+                load=side.line.demand_va,
+                motor=max((motor.va for motor in (*others, *side.motors)), default=0.0),
+                percent=edition.figure("motor_extra_percent"),
+            )
+            for side in (heating, cooling)
+        ]
+    sheet.apply(LARGEST, Message("Larger of heating and cooling"), "VA", rule, because, choices=weights)
+    return cooling if weights[1] >= weights[0] else heating
+
+
+def _heating_motors(house: House) -> tuple[Motor, ...]:
+    """Return the compressors that run when the heating counts: none where a locked-out supplement is larger."""
     pumps = _of(house, HeatingKind.HEAT_PUMP)
-    if _sum(pumps) >= _locked(house):
-        motors = tuple(Motor(Message("heat pump"), pump.load.va) for pump in pumps)
-    line = DemandLine("climate", _heating_name(house), _heating_summary(house), _connected(house), heating_va, rule)
-    return Climate(line, motors)
+    if _sum(pumps) < _locked(house):
+        return ()
+    return tuple(Motor(Message("heat pump"), pump.load.va) for pump in pumps)
+
+
+def _heating_line(house: House, heating_va: float, edition: Edition) -> DemandLine:
+    rule = edition.cite("noncoincident" if house.cooling else "heating")
+    return DemandLine("climate", _heating_name(house), _heating_summary(house), _connected(house), heating_va, rule)
 
 
 def _heating_together(house: House, edition: Edition, sheet: Sheet) -> float:
@@ -118,25 +143,6 @@ def _heating_together(house: House, edition: Edition, sheet: Sheet) -> float:
     because = Message("all of it can run together") if together else Message("at 100 %")
     parts = [heating.load.va for heating in house.heating]
     return sheet.apply(SUM, Message("Heating"), "VA", rule, because, parts=parts)
-
-
-def _cooling_to_compare(
-    heating_va: float, cooling_va: float, house: House, others: list[Motor], edition: Edition, sheet: Sheet
-) -> float:
-    pumps = [Motor(Message("heat pump"), pump.load.va) for pump in _of(house, HeatingKind.HEAT_PUMP)]
-    largest = all(cooling_va >= motor.va for motor in (*others, *pumps))
-    smaller = 0 < cooling_va < heating_va
-    if not (edition.noncoincident_motor_extra and smaller and largest):
-        return cooling_va
-    return sheet.apply(
-        EXTRA,
-        Message("Cooling, to compare"),
-        "VA",
-        edition.cite("noncoincident"),
-        Message("the smaller of the two and the largest motor: compared at 125 %"),
-        load=cooling_va,
-        percent=edition.figure("motor_extra_percent"),
-    )
 
 
 def _heating_name(house: House) -> Message:
