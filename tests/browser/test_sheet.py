@@ -123,6 +123,13 @@ def test_a_finding_leads_to_its_field(sheet):
     expect(page.locator("#f-nodes-house-appliances-a1-volts")).to_be_focused()
 
 
+def test_every_finding_leads_somewhere(sheet):
+    page = sheet()
+    for link in page.locator("[data-jump]").all():
+        link.click()
+        expect(page.locator(link.get_attribute("href"))).to_be_focused()
+
+
 def test_nothing_scrolls_sideways(sheet):
     for width, height in ((1280, 800), (390, 844)):
         page = sheet(width, height)

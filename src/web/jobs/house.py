@@ -118,13 +118,16 @@ _FIELD = re.compile(r"(?P<key>\w+)(?:\[(?P<place>\d+)\])?(?:\.(?P<part>\w+))?")
 
 
 def path_of(field: str, document: Document) -> Path:
-    """Return the place that a field of the library's input comes from."""
+    """Return the place that a field of the library's input comes from; of a whole list, its first row."""
     if field in _ELSEWHERE:
         return _ELSEWHERE[field]
     match = _FIELD.fullmatch(field)
-    if not match or match["key"] not in LISTS or match["place"] is None:
+    if not match or match["key"] not in LISTS:
         return ("nodes", HOUSE, field)
-    item = document["nodes"][HOUSE][match["key"]][int(match["place"])]
+    items = document["nodes"][HOUSE][match["key"]]
+    if match["place"] is None and not items:
+        return ("nodes", HOUSE, field)
+    item = items[int(match["place"] or 0)]
     return ("nodes", HOUSE, match["key"], item["id"], match["part"] or "load")
 
 
