@@ -73,7 +73,7 @@ def path_of_or_none(field: str, document) -> Path | None:
 def note_conflict(path: Path, conflict) -> Note:
     """Another page set the same field: both values, and the choice."""
     at = time_format(localtime(conflict.event.at))
-    words = _("%(who)s set this to “%(theirs)s” at %(at)s.") % {
+    words = _("%(who)s set this to “%(theirs)s” at %(at)s") % {
         "who": conflict.event.actor.get_username(),
         "theirs": "–" if conflict.theirs is None else conflict.theirs,
         "at": at,
