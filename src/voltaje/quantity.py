@@ -47,6 +47,7 @@ _AREA_UNITS = {
     "sqm": "meter**2",
     "sq m": "meter**2",
 }
+_LENGTH_UNITS = {"ft": 0.3048, "feet": 0.3048, "'": 0.3048, "m": 1.0, "km": 1000.0, "yd": 0.9144, "in": 0.0254}
 _VOLT_UNITS = ("v", "volt", "volts")
 
 
@@ -166,6 +167,40 @@ def read_area(raw: object, decimal: str = ".") -> tuple[str, float]:
     value = read_number(number, _decimal_of(raw, decimal))
     name = _AREA_UNITS[unit or "ft2"]
     return typed, value if name == "foot**2" else convert(value, name, "foot**2")
+
+
+def read_length(raw: object, unit: str, decimal: str = ".") -> tuple[str, float]:
+    """Return the unit that was typed, or `unit` for a bare number, and the length [m].
+
+    >>> read_length("150 ft", "m"), read_length(30, "m")
+    (('ft', 45.72), ('m', 30.0))
+    """
+    number, given = _split(_typed(raw))
+    given = given or unit
+    if given not in _LENGTH_UNITS:
+        raise _refused("{typed} is not a length: ft or m", str(raw))
+    return given, read_number(number, _decimal_of(raw, decimal)) * _LENGTH_UNITS[given]
+
+
+def length_in(length_m: float, unit: str) -> float:
+    """Return a length [m] in another unit that a length can be typed in."""
+    return length_m / _LENGTH_UNITS[unit]
+
+
+def read_amps(raw: object, decimal: str = ".") -> float:
+    """Return a current [A]; the unit may be left out."""
+    number, given = _split(_typed(raw))
+    if given not in ("", "a", "amp", "amps"):
+        raise _refused("{typed} is not a current", str(raw))
+    return read_number(number, _decimal_of(raw, decimal))
+
+
+def read_plain(raw: object, decimal: str = ".") -> float:
+    """Return a number without a unit."""
+    number, given = _split(_typed(raw))
+    if given:
+        raise _refused("{typed} has a unit where none belongs", str(raw))
+    return read_number(number, _decimal_of(raw, decimal))
 
 
 def read_volts(raw: object, decimal: str = ".") -> float:

@@ -50,9 +50,13 @@ class Table:
     columns: tuple[Column, ...]
     rows: tuple[Row, ...]
 
+    def numbered(self, book: str) -> str:
+        """Return the table's number in an edition; `*` in its file stands for every edition."""
+        return self.number.get(book) or self.number["*"]
+
     def cite(self, book: str, suffix: str = "") -> Citation:
         """Return the citation of this table in an edition of the book."""
-        return Citation(book, f"{self.number[book]}{suffix}", self.key)
+        return Citation(book, f"{self.numbered(book)}{suffix}", self.key)
 
     def row(self, field: str, book: str, **keys: str | float) -> Row:
         """Return the one row with exactly these keys."""
@@ -62,7 +66,7 @@ class Table:
         column = next(iter(keys))
         known = [_plain(row[column]) for row in self.rows if row[column] is not None]
         message = Message(
-            "{value} is not in {table}, which has: {known}", value=keys[column], table=self.number[book], known=known
+            "{value} is not in {table}, which has: {known}", value=keys[column], table=self.numbered(book), known=known
         )
         raise OutsideTable(field, message, str(self.cite(book)))
 
@@ -86,7 +90,7 @@ class Table:
         message = Message(
             "{value} is outside {table}, which goes from {low} to {high}",
             value=f"{value:.6g}",
-            table=self.number[book],
+            table=self.numbered(book),
             low=_plain(low),
             high=_plain(high),
         )

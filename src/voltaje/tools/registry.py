@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from voltaje.tools import dwelling, dwelling_schema
+from voltaje.tools import dwelling, dwelling_schema, run, run_schema
 from voltaje.tools.answer import Json
 
 
@@ -21,5 +21,8 @@ class Tool:
 
 TOOLS: dict[str, Tool] = {
     tool.name: tool
-    for tool in (Tool(dwelling.NAME, "load of a dwelling and its service, NEC", dwelling_schema.schema, dwelling.run),)
+    for tool in (
+        Tool(dwelling.NAME, "load of a dwelling and its service, NEC", dwelling_schema.schema, dwelling.run),
+        Tool(run.NAME, "one run: device, conductor, equipment ground, drop, options", run_schema.schema, run.run),
+    )
 }

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cache
 
-from voltaje.books.nec.edition import Edition
+from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.house import Occupancy, Terminals
 from voltaje.books.nec.overcurrent import may_protect
 from voltaje.books.tables import number, text
@@ -39,11 +40,16 @@ def sizes(edition: Edition) -> list[str]:
 
 def area_cmil(size: str, edition: Edition) -> float:
     """Return a conductor's area [cmil]. Source: NEC chapter 9, Table 8."""
-    for row in edition.table("conductor_areas").rows:
-        if row["size"] == size:
-            return number(row, "cmil")
+    area = _areas(edition.name).get(size)
+    if area is not None:
+        return area
     known = sizes(edition)
     raise OutsideTable("size", Message("unknown size {size}; the table has: {known}", size=size, known=known))
+
+
+@cache
+def _areas(book: str) -> dict[str, float]:
+    return {text(row, "size"): number(row, "cmil") for row in find_edition(book).table("conductor_areas").rows}
 
 
 def ampacity(size: str, material: str, column_c: int, edition: Edition) -> float | None:

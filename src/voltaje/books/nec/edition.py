@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
-from voltaje.books.tables import Table, load_table, number, table_keys, text
+from voltaje.books.tables import Row, Table, load_table, number, table_keys, text
 from voltaje.errors import UnknownName
 from voltaje.message import Message
 from voltaje.sheet import Citation
@@ -48,11 +48,16 @@ class Edition:
 
     def figure(self, key: str) -> float:
         """Return a number that stands in a clause."""
-        return number(self.table("figures").row("figure", self.name, key=key), "value")
+        return number(_figure(key), "value")
 
     def size_figure(self, key: str) -> str:
         """Return a conductor size that stands in a clause."""
-        return text(self.table("figures").row("figure", self.name, key=key), "value")
+        return text(_figure(key), "value")
+
+
+@cache
+def _figure(key: str) -> Row:
+    return load_table(_PACKAGE, "figures").row("figure", "", key=key)
 
 
 @cache

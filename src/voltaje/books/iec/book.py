@@ -1,0 +1,143 @@
+"""A national profile of IEC 60364 as a book: its answers to the questions of a run."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+
+from voltaje.books.book import Capacity, Choice, DropLimit, EarthConductor, Objection, Run, Terms
+from voltaje.books.iec import runs
+from voltaje.books.iec.profile import Profile, profiles
+from voltaje.books.tables import number
+from voltaje.errors import InputError
+from voltaje.formula import Formula
+from voltaje.message import Message
+from voltaje.sheet import Citation, Sheet
+
+DROP = Formula("millivolts * amps * length / 1000 / sets")
+HALF = Formula("line / 2")
+
+_SAME_UP_TO_MM2, _REDUCED_MM2, _HALF_FROM_MM2 = 16.0, 16.0, 35.0  # IEC 60364-5-54 Table 54.2
+_THREE_PHASE = 3
+
+
+TERMS = Terms("protective conductor", "m")
+
+
+@dataclass(frozen=True)
+class IecBook:
+    """One national profile."""
+
+    profile: Profile
+    terms: Terms = TERMS
+
+    @property
+    def name(self) -> str:
+        """The profile's full name."""
+        return self.profile.name
+
+    @property
+    def device_rule(self) -> Citation:
+        """The clause of In against Ib and Iz."""
+        return self.profile.cite("coordination")
+
+    def check(self, run: Run) -> None:
+        """Refuse what the tables do not hold."""
+        runs.check(run, self.profile)
+
+    def devices(self) -> tuple[float, ...]:
+        """Return modular breakers, and fuses above them [A]."""
+        return runs.devices()
+
+    def device_need(self, run: Run, sheet: Sheet) -> float:
+        """Return Ib over what the breaker keeps [A]."""
+        return runs.device_need(run, self.profile, sheet)
+
+    def sizes(self, run: Run) -> tuple[str, ...]:
+        """Return the sizes of the current table [mm²]; 1 mm² is for control only (common practice)."""
+        return tuple(size for size in runs.sizes(run, self.profile) if size != "1")
+
+    def capacity(self, run: Run, choice: Choice, sheet: Sheet) -> Capacity:
+        """Return factor, Iz, greatest In."""
+        return runs.capacity(run, choice, self.profile, sheet)
+
+    def objections(self, run: Run, choice: Choice) -> tuple[Objection, ...]:
+        """Return what of Ib ≤ In ≤ Iz fails."""
+        return runs.objections(run, choice, self.profile)
+
+    def complies(self, run: Run, choice: Choice) -> bool:
+        """Return whether Ib ≤ In ≤ Iz holds."""
+        return runs.complies(run, choice, self.profile)
+
+    def preferred(self, run: Run, size: str, sets: int) -> bool:
+        """Return whether the size is pulled by choice: every size of the tables is."""
+        return True
+
+    def drop_v(self, run: Run, choice: Choice, sheet: Sheet) -> float:
+        """Return the drop [V] by tabulated mV/A/m."""
+        key, millivolts = self._millivolts(run, choice.size)
+        return sheet.apply(
+            DROP,
+            Message("Voltage drop"),
+            "V",
+            self.profile.cite_table(key),
+            Message("tabulated millivolts for each ampere and metre, at full conductor temperature"),
+            millivolts=millivolts,
+            amps=run.amps,
+            length=run.length_m or 0.0,
+            sets=choice.sets,
+        )
+
+    def _millivolts(self, run: Run, size: str) -> tuple[str, float]:
+        """Return the table that holds the size, and its figure [mV/A/m]."""
+        found = _millivolts(self.name, runs.kind(run), size, run.phases, run.method)
+        if found is None:
+            message = Message("{size} mm² is in no voltage drop table of this profile", size=size)
+            raise InputError("size", message, str(self.profile.cite("drop")))
+        return found
+
+    def drop_limit(self, run: Run, in_total: bool) -> DropLimit:
+        """Return the limit from the origin, by use and supply; long runs may have a little more."""
+        profile = self.profile
+        base = profile.drop_limits[f"{run.use}_{run.supply}"]
+        rise = profile.drop_rise
+        beyond = max((run.length_m or 0.0) - rise["over_m"], 0.0)
+        percent = base + min(beyond * rise["percent_per_m"], rise["most_percent"])
+        return DropLimit(percent, profile.drop_mandatory, profile.cite("drop"))
+
+    def earth(self, run: Run, choice: Choice, least: Choice, sheet: Sheet) -> EarthConductor:
+        """Return the protective conductor by the size of the line, to the next size up.
+
+        Source: IEC 60364-5-54 Table 54.2: as the line up to 16 mm², 16 mm² up to 35, half above.
+        """
+        line, rule = float(choice.size), self.profile.cite("protective")
+        wanted = line if line <= _SAME_UP_TO_MM2 else _REDUCED_MM2
+        because = Message("as the line up to 16 mm²") if line <= _SAME_UP_TO_MM2 else Message("16 mm² up to 35 mm²")
+        if line > _HALF_FROM_MM2:
+            because = Message("half the line above 35 mm²")
+            wanted = sheet.apply(HALF, Message("Half of the line"), "mm²", rule, because, line=line)
+        size = next(each for each in self.sizes(run) if float(each) >= wanted)
+        sheet.read(float(size), Message("Protective conductor"), "mm²", rule, because)
+        return EarthConductor(size, run.material, rule)
+
+    def area_mm2(self, size: str) -> float:
+        """Return the cross-section [mm²]."""
+        return float(size)
+
+    def conduit(self, run: Run, choice: Choice, earth: EarthConductor, neutral: bool) -> str:
+        """Return nothing: no conduit table of this family is included."""
+        return ""
+
+
+@cache
+def _millivolts(name: str, kind: str, size: str, phases: int, method: str) -> tuple[str, float] | None:
+    profile = profiles()[name]
+    column = "three_phase" if phases == _THREE_PHASE else "single_phase"
+    for key in profile.drops[kind]:
+        table = profile.table(key)
+        by_method = f"{column}_{method.lower()}"
+        name_of = by_method if any(each.name == by_method for each in table.columns) else column
+        for row in table.rows:
+            if row["size"] == size and row[name_of] is not None:
+                return key, number(row, name_of)
+    return None

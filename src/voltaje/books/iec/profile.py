@@ -1,0 +1,50 @@
+"""A national profile: its name, clauses, limits, and which table serves which cable."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+
+from voltaje.books.tables import Table, load_table
+from voltaje.sheet import Citation
+
+PACKAGE = "voltaje.books.iec"
+
+
+@dataclass(frozen=True, eq=False)
+class Profile:
+    """One national profile of IEC 60364.
+
+    currents, drops: tables by cable and insulation (`multicore_pvc70`); of several the first that
+    holds the installation method, or the size, serves
+    """
+
+    name: str
+    short: str
+    clauses: dict[str, str]
+    drop_limits: dict[str, float]
+    drop_rise: dict[str, float]
+    drop_mandatory: bool
+    currents: dict[str, list[str]]
+    drops: dict[str, list[str]]
+
+    def cite(self, topic: str) -> Citation:
+        """Return the clause of a topic."""
+        return Citation(self.name, self.clauses[topic], topic)
+
+    def cite_table(self, key: str) -> Citation:
+        """Return the citation of a table."""
+        return self.table(key).cite(self.name)
+
+    def table(self, key: str) -> Table:
+        """Return a table of the family."""
+        return load_table(PACKAGE, key)
+
+
+@cache
+def profiles() -> dict[str, Profile]:
+    """Return every profile by its full name."""
+    raw = tomllib.loads((files(PACKAGE) / "profiles.toml").read_text("utf-8"))
+    return {name: Profile(name=name, **spec) for name, spec in raw["profiles"].items()}

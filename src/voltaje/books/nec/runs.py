@@ -1,0 +1,309 @@
+"""Conductors of a run by three tests: terminals, installation, device."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from dataclasses import dataclass
+from functools import cache
+
+from voltaje.books.book import Capacity, Choice, Objection, Run
+from voltaje.books.nec.conductors import area_cmil
+from voltaje.books.nec.edition import Edition, find_edition
+from voltaje.books.nec.overcurrent import standard_ratings
+from voltaje.books.tables import number, text
+from voltaje.errors import InputError, UnknownName
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.sheet import Sheet
+
+NEED = Formula("other + continuous * factor")
+FACTOR = Formula("ambient * adjustment / 100")
+ADJUSTED = Formula("sets * ampacity * factor")
+TERMINAL = Formula("sets * ampacity")
+LOWER = Formula("min(adjusted, terminal)")
+NEXT = Formula("min(ratings)")
+
+METHODS = ("raceway", "cable", "buried")
+TERMINALS_C = (60, 75, 90)
+_DUST_A = 1e-6  # sums of entered decimals carry binary dust
+
+
+@dataclass(frozen=True)
+class Insulation:
+    """An insulation or cable: columns of its final ampacity and of its correction [°C]."""
+
+    name: str
+    most_c: int
+    corrected_c: int
+    wet: bool
+    areas: str
+
+
+@cache
+def insulations(book: str) -> dict[str, Insulation]:
+    """Return the insulations that a book's tables hold, by name."""
+    rows = find_edition(book).table("insulations").rows
+    return {
+        text(row, "name"): Insulation(
+            text(row, "name"),
+            round(number(row, "most_c")),
+            round(number(row, "corrected_c")),
+            bool(number(row, "wet")),
+            "" if row["areas"] is None else text(row, "areas"),
+        )
+        for row in rows
+    }
+
+
+@cache
+def ladder(book: str, material: str) -> dict[str, dict[int, float]]:
+    """Return every size with its ampacity by column [°C: A], smallest first."""
+    rows = find_edition(book).table("ampacity").rows
+    name = material.lower()
+    return {
+        text(row, "size"): {column: number(row, f"{name}{column}") for column in TERMINALS_C}
+        for row in rows
+        if row[f"{name}75"] is not None
+    }
+
+
+@cache
+def ratings(book: str) -> tuple[float, ...]:
+    """Return the standard ratings [A]."""
+    return tuple(standard_ratings(find_edition(book)))
+
+
+@cache
+def limits(book: str) -> dict[str, float]:
+    """Return the figures that the tests of a run ask for again and again."""
+    edition = find_edition(book)
+    return {key: edition.figure(key) for key in ("continuous_factor", "round_up_to_a", "terminals_60_to_a")}
+
+
+@cache
+def small_conductors(book: str) -> dict[tuple[str, str], float]:
+    """Return the greatest device of each small conductor [A], by size and material."""
+    rows = find_edition(book).table("small_conductors").rows
+    return {(text(row, "size"), text(row, "material")): number(row, "amps") for row in rows}
+
+
+def check(run: Run, edition: Edition) -> None:
+    """Raise InputError at the key that the tables here do not hold."""
+    insulation = insulations(edition.name).get(run.insulation)
+    if insulation is None:
+        known = list(insulations(edition.name))
+        raise UnknownName("insulation", Message("{name} is not one of: {known}", name=run.insulation, known=known))
+    if run.method not in METHODS:
+        message = Message(
+            "{name}: no ampacity table for it is included; known are: {known}", name=run.method, known=list(METHODS)
+        )
+        raise UnknownName("method", message)
+    if run.method == "buried" and not insulation.wet:
+        message = Message("{name} is not for wet places; buried raceways count as wet", name=run.insulation)
+        raise InputError("insulation", message, str(edition.cite_table("insulations")))
+    if run.terminal_c is not None and run.terminal_c not in TERMINALS_C:
+        raise UnknownName("terminal_c", Message("must be one of: {known}", known=list(TERMINALS_C)))
+    ambient_factor(run, insulation, edition)
+
+
+@cache
+def _ambient_factors(book: str, column_c: int) -> tuple[tuple[float, float], ...]:
+    rows = find_edition(book).table("ambient").rows
+    column = f"f{column_c}"
+    return tuple((number(row, "ambient_c"), number(row, column)) for row in rows if row[column] is not None)
+
+
+def ambient_factor(run: Run, insulation: Insulation, edition: Edition) -> float:
+    """Return the correction for ambient. Source: Table 310.15(B)(1). Raises OutsideTable above its range."""
+    ambient = edition.figure("ambient_default_c") if run.ambient_c is None else run.ambient_c
+    for most, factor in _ambient_factors(edition.name, insulation.corrected_c):
+        if ambient <= most:
+            return factor
+    table = edition.table("ambient")
+    hottest = _ambient_factors(edition.name, insulation.corrected_c)[-1][0]
+    message = Message("{ambient} °C is above {table}, which ends at {most} °C for this insulation",
+                      ambient=f"{ambient:g}", table=table.numbered(edition.name), most=f"{hottest:g}")  # fmt: skip
+    raise InputError("ambient_c", message, str(edition.cite("ambient")))
+
+
+def adjustment_percent(run: Run, edition: Edition) -> float:
+    """Return the adjustment for more than three current-carrying conductors [%]. Source: 310.15(C)(1)."""
+    bundled = run.bundled or _NOT_BUNDLED
+    return _adjustment(edition.name, bundled)
+
+
+_NOT_BUNDLED = 3
+
+
+@cache
+def _adjustment(book: str, bundled: int) -> float:
+    return number(find_edition(book).table("adjustment").band("bundled", book, bundled), "percent")
+
+
+def column_c(run: Run, device_a: float, edition: Edition) -> int:
+    """Return the column of the final ampacity [°C]: the terminals', not over the insulation's own.
+
+    Source: 110.14(C)(1): 60 °C for 100 A and less unless marked, 75 °C above; 334.80, 340.80, 338.10.
+    """
+    unmarked = 60 if device_a <= limits(edition.name)["terminals_60_to_a"] else 75
+    return min(run.terminal_c or unmarked, insulations(edition.name)[run.insulation].most_c)
+
+
+def device_need(run: Run, edition: Edition, sheet: Sheet) -> float:
+    """Return noncontinuous load and 125 % of continuous load [A]. Source: 210.20(A), 215.3."""
+    if not run.continuous_a:
+        return sheet.read(run.amps, Message("Load"), "A", edition.cite("branch_continuous"))
+    return sheet.apply(
+        NEED,
+        Message("Load, continuous part at 125 %"),
+        "A",
+        edition.cite("branch_continuous"),
+        None,
+        other=run.amps - run.continuous_a,
+        continuous=run.continuous_a,
+        factor=limits(edition.name)["continuous_factor"],
+    )
+
+
+@dataclass(frozen=True)
+class _Amps:
+    """The two ampacities of a choice [A], all sets: at the terminals, and as installed."""
+
+    factor: float
+    terminal: float
+    adjusted: float
+    column: int
+
+    @property
+    def final(self) -> float:
+        return min(self.terminal, self.adjusted)
+
+
+def _amps(run: Run, choice: Choice, edition: Edition) -> _Amps:
+    insulation = insulations(edition.name)[run.insulation]
+    row = ladder(edition.name, run.material)[choice.size]
+    factor = ambient_factor(run, insulation, edition) * adjustment_percent(run, edition) / 100
+    column = column_c(run, choice.device_a, edition)
+    return _Amps(factor, choice.sets * row[column], choice.sets * row[insulation.corrected_c] * factor, column)
+
+
+def device_max(run: Run, choice: Choice, ampacity_a: float, edition: Edition) -> float:
+    """Return the greatest device the conductors may have [A].
+
+    Up to 800 A the next standard rating, unless `round_up` is off; above, not over the ampacity;
+    small conductors have limits of their own.
+    Source: 240.4(B), (C), (D).
+    """
+    known = ratings(edition.name)
+    place = bisect_right(known, ampacity_a + _DUST_A)
+    below = known[place - 1] if place else 0.0
+    allowed = below
+    if run.round_up and below < ampacity_a - _DUST_A and place < len(known):
+        allowed = known[place] if known[place] <= limits(edition.name)["round_up_to_a"] else below
+    small = small_conductors(edition.name).get((choice.size, run.material))
+    return min(allowed, small) if small and choice.sets == 1 else allowed
+
+
+def complies(run: Run, choice: Choice, need_a: float, edition: Edition) -> bool:
+    """Return whether a choice passes everything that `objections` would object to."""
+    amps = _amps(run, choice, edition)
+    return (
+        choice.device_a >= need_a - _DUST_A
+        and amps.terminal >= need_a - _DUST_A
+        and amps.adjusted >= run.amps - _DUST_A
+        and choice.device_a <= device_max(run, choice, amps.final, edition)
+        and (choice.sets == 1 or area_cmil(choice.size, edition) >= _parallel_from_cmil(edition))
+    )
+
+
+def _parallel_from_cmil(edition: Edition) -> float:
+    return area_cmil(edition.size_figure("parallel_from"), edition)
+
+
+def objections(run: Run, choice: Choice, need_a: float, edition: Edition) -> tuple[Objection, ...]:
+    """Return why a choice fails the three tests, the device's own need, or the rule on parallel sets."""
+    found = []
+    amps = _amps(run, choice, edition)
+    if choice.device_a < need_a - _DUST_A:
+        message = Message(
+            "{device} is under the load's {need}", device=Figure(choice.device_a, "A"), need=Figure(need_a, "A", 1)
+        )
+        found.append(Objection("device_a", message, edition.cite("branch_continuous")))
+    if amps.terminal < need_a - _DUST_A:
+        message = Message(
+            "{size} {material} has {amps} in the {column} column of its terminals, under {need}",
+            size=choice.size, material=run.material, amps=Figure(amps.terminal, "A"),
+            column=Figure(amps.column, "°C"), need=Figure(need_a, "A", 1),
+        )  # fmt: skip
+        found.append(Objection("size", message, edition.cite("terminals")))
+    if amps.adjusted < run.amps - _DUST_A:
+        message = Message(
+            "{size} {material} carries {amps} as it is installed, under the load of {load}",
+            size=choice.size, material=run.material, amps=Figure(amps.adjusted, "A", 1), load=Figure(run.amps, "A", 1),
+        )  # fmt: skip
+        found.append(Objection("size", message, edition.cite("adjustment")))
+    most = device_max(run, choice, amps.final, edition)
+    if choice.device_a > most:
+        message = Message(
+            "{size} {material} may have {most} at most, not {device}",
+            size=choice.size, material=run.material, most=Figure(most, "A"), device=Figure(choice.device_a, "A"),
+        )  # fmt: skip
+        small = (choice.size, run.material) in small_conductors(edition.name)
+        found.append(Objection("size", message, edition.cite("small_conductors" if small else "round_up")))
+    least = edition.size_figure("parallel_from")
+    if choice.sets > 1 and area_cmil(choice.size, edition) < _parallel_from_cmil(edition):
+        message = Message("parallel conductors begin at {least}", least=least)
+        found.append(Objection("sets", message, edition.cite("parallel")))
+    return tuple(found)
+
+
+def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capacity:
+    """Return factor, ampacity and greatest device of a choice, the tests written on the sheet."""
+    insulation = insulations(edition.name)[run.insulation]
+    row = ladder(edition.name, run.material)[choice.size]
+    amps = _amps(run, choice, edition)
+    named = {"size": choice.size, "material": run.material}
+    factor = sheet.apply(
+        FACTOR,
+        Message("Ambient and adjustment"),
+        "",
+        edition.cite("adjustment"),
+        Message("{bundled} current-carrying conductors", bundled=run.bundled or _NOT_BUNDLED),
+        ambient=ambient_factor(run, insulation, edition),
+        adjustment=adjustment_percent(run, edition),
+    )
+    adjusted = sheet.apply(
+        ADJUSTED,
+        Message("{size} {material} as installed", **named),
+        "A",
+        edition.cite_table("ampacity"),
+        Message("from the {column} column of its insulation", column=Figure(insulation.corrected_c, "°C")),
+        sets=choice.sets,
+        ampacity=row[insulation.corrected_c],
+        factor=factor,
+    )
+    terminal = sheet.apply(
+        TERMINAL,
+        Message("{size} {material} at its terminals", **named),
+        "A",
+        edition.cite("terminals"),
+        Message("from the {column} column", column=Figure(amps.column, "°C")),
+        sets=choice.sets,
+        ampacity=row[amps.column],
+    )
+    final = sheet.apply(
+        LOWER, Message("Ampacity"), "A", edition.cite("terminals"), None, adjusted=adjusted, terminal=terminal
+    )
+    most = device_max(run, choice, final, edition)
+    sheet.read(
+        most, Message("Greatest device"), "A", edition.cite("round_up"), _why_device(run, choice, final, most, edition)
+    )
+    return Capacity(factor, final, most)
+
+
+def _why_device(run: Run, choice: Choice, final: float, most: float, edition: Edition) -> Message:
+    if choice.sets == 1 and small_conductors(edition.name).get((choice.size, run.material)) == most:
+        return Message("the limit of a small conductor")
+    if most > final:
+        return Message("the next standard rating above the ampacity")
+    return Message("the standard rating at or below the ampacity")
