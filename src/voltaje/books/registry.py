@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import cache
 
 from voltaje.books.book import Book
 from voltaje.books.iec.book import IecBook
+from voltaje.books.iec.profile import PACKAGE as IEC
 from voltaje.books.iec.profile import profiles
 from voltaje.books.nec.book import NecBook
+from voltaje.books.nec.edition import PACKAGE as NEC
 from voltaje.books.nec.edition import editions
+from voltaje.books.tables import Table, load_table, table_keys
 from voltaje.errors import UnknownName
 from voltaje.message import Message
 
@@ -33,3 +37,10 @@ def find_book(name: object, field: str = "book") -> Book:
         known = [*editions(), *_by_short_name()]
         raise UnknownName(field, Message("unknown book {name}; this version has: {known}", name=str(name), known=known))
     return book
+
+
+def all_tables() -> Iterator[tuple[str, Table]]:
+    """Yield every table of every family with a name that no other table has."""
+    for family, package in (("nec", NEC), ("iec", IEC)):
+        for key in table_keys(package):
+            yield f"{family}-{key}", load_table(package, key)

@@ -3,19 +3,28 @@
 from django.http import Http404
 from django.shortcuts import render
 
-from voltaje.books.nec.edition import all_tables, editions
+from voltaje.books.registry import all_tables
+from voltaje.books.tables import Table
 
 
 def tables(request):
     """The list of tables."""
-    return render(request, "tables/tables.html", {"tables": list(all_tables()), "books": list(editions())})
+    rows = [(name, table, numbers(table)) for name, table in all_tables()]
+    return render(request, "tables/tables.html", {"rows": rows})
 
 
 def table(request, key):
     """One table, with its number in each edition."""
-    found = next((each for each in all_tables() if each.key == key), None)
+    found = dict(all_tables()).get(key)
     if found is None:
         raise Http404
     rows = [[row[column.name] for column in found.columns] for row in found.rows]
-    numbers = [(book, found.number[book]) for book in editions()]
-    return render(request, "tables/table.html", {"table": found, "rows": rows, "numbers": numbers})
+    return render(request, "tables/table.html", {"table": found, "rows": rows, "numbers": numbers(found)})
+
+
+def numbers(found: Table) -> list[str]:
+    """Return the table's number, once where every edition agrees, else edition by edition."""
+    different = set(found.number.values())
+    if len(different) == 1:
+        return list(different)
+    return [f"{book}: {number}" for book, number in found.number.items()]

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 import tomllib
-from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
-from voltaje.books.tables import Row, Table, load_table, number, table_keys, text
+from voltaje.books.tables import Row, Table, load_table, number, text
 from voltaje.errors import UnknownName
 from voltaje.message import Message
 from voltaje.sheet import Citation
 
-_PACKAGE = "voltaje.books.nec"
+PACKAGE = "voltaje.books.nec"
 
 
 @dataclass(frozen=True)
@@ -44,7 +43,7 @@ class Edition:
 
     def table(self, key: str) -> Table:
         """Return a table of this edition."""
-        return load_table(_PACKAGE, key)
+        return load_table(PACKAGE, key)
 
     def figure(self, key: str) -> float:
         """Return a number that stands in a clause."""
@@ -57,13 +56,13 @@ class Edition:
 
 @cache
 def _figure(key: str) -> Row:
-    return load_table(_PACKAGE, "figures").row("figure", "", key=key)
+    return load_table(PACKAGE, "figures").row("figure", "", key=key)
 
 
 @cache
 def editions() -> dict[str, Edition]:
     """Return every edition by name, oldest first."""
-    raw = tomllib.loads((files(_PACKAGE) / "editions.toml").read_text("utf-8"))
+    raw = tomllib.loads((files(PACKAGE) / "editions.toml").read_text("utf-8"))
     names = list(raw["substance"])
     return {
         name: Edition(name=name, clauses=_clauses(raw["clauses"], names.index(name)), **raw["substance"][name])
@@ -82,8 +81,3 @@ def find_edition(name: object, field: str = "book") -> Edition:
         message = Message("unknown book {name}; this version has: {known}", name=name, known=list(editions()))
         raise UnknownName(field, message)
     return found
-
-
-def all_tables() -> Iterator[Table]:
-    """Yield every table of the family, by key."""
-    return (load_table(_PACKAGE, key) for key in table_keys(_PACKAGE))
