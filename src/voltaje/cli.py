@@ -12,6 +12,7 @@ from typing import Any
 from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.tools.registry import TOOLS
+from voltaje.tools.solve import solve_document
 
 BAD_INPUT = 2
 
@@ -25,8 +26,14 @@ def main(arguments: Sequence[str] | None = None) -> int:
     calc.add_argument("tool", nargs="?", help="the tool's name")
     calc.add_argument("--schema", action="store_true", help="print the JSON Schema of the tool's input")
     calc.add_argument("file", nargs="?", help="a JSON file, or - for standard input")
+    whole = commands.add_parser("solve", help="a whole job: the open job file in, every node sized")
+    whole.add_argument("file", help="a job file, or - for standard input")
+    whole.add_argument("--steps", metavar="NODE", help="with the steps of that node")
     chosen = parser.parse_args(arguments)
     try:
+        if chosen.command == "solve":
+            _print(solve_document(_read(chosen.file), chosen.steps))
+            return 0
         return _calc(chosen)
     except InputError as error:
         print(" ".join(str(error).split()), file=sys.stderr)

@@ -53,11 +53,15 @@ _VOLT_UNITS = ("v", "volt", "volts")
 
 @dataclass(frozen=True)
 class Rating:
-    """A load as entered: `value` in VA (watts counted as VA), A or hp, and the text that was typed."""
+    """A load as entered: `value` in VA, A or hp, and the text that was typed.
+
+    Watts stand as VA with `is_watts` set: rules that know a power factor divide by it.
+    """
 
     typed: str
     value: float
     unit: str
+    is_watts: bool = False
 
 
 def read_number(text: str, decimal: str = ".") -> float:
@@ -151,7 +155,8 @@ def read_rating(raw: object, decimal: str = ".") -> Rating:
     if unit and unit not in _RATING_UNITS:
         raise _refused("{typed} has no unit that a load can have: VA, kVA, W, kW, A or hp", typed)
     factor, base = _RATING_UNITS[unit or "va"]
-    return Rating(typed, read_number(number, _decimal_of(raw, decimal)) * factor, base)
+    value = read_number(number, _decimal_of(raw, decimal)) * factor
+    return Rating(typed, value, base, unit in ("w", "kw", "watts"))
 
 
 def read_area(raw: object, decimal: str = ".") -> tuple[str, float]:

@@ -24,29 +24,53 @@ class System:
     line_to_neutral_v: float | None
     legs: tuple[tuple[str, float], ...]
     wye_legs: bool = False  # two legs of a wye: the neutral carries current though the legs balance
+    high_leg: str = ""  # the leg that no load to neutral may use
 
     def phasors(self) -> dict[str, complex]:
-        """Return each leg's voltage to neutral as a phasor [V]."""
-        volts = self.line_to_neutral_v or self.line_to_line_v / math.sqrt(3)
-        return {leg: cmath.rect(volts, math.radians(angle)) for leg, angle in self.legs}
+        """Return each leg's voltage to neutral, or to the middle of the system, as a phasor [V]."""
+        return {leg: cmath.rect(self._to_middle_v(leg), math.radians(angle)) for leg, angle in self.legs}
+
+    def _to_middle_v(self, leg: str) -> float:
+        if leg == self.high_leg:
+            return self.line_to_line_v * math.sqrt(3) / 2
+        if self.high_leg or (len(self.legs) == len(_SPLIT) and not self.wye_legs):
+            return self.line_to_line_v / 2
+        if len(self.legs) == len(_ONE):
+            return self.line_to_line_v
+        return self.line_to_line_v / math.sqrt(3)
 
 
+_ONE = (("L1", 0.0),)
 _SPLIT = (("L1", 0.0), ("L2", 180.0))
 _TWO_OF_THREE = (("L1", 0.0), ("L2", -120.0))
+_THREE = (("L1", 0.0), ("L2", -120.0), ("L3", 120.0))
+# A delta whose L1 to L3 winding is tapped in its middle: L2 stands high above the neutral.
+_HIGH_LEG = (("L1", 0.0), ("L2", -90.0), ("L3", 180.0))
 
 SYSTEMS: dict[str, System] = {
     system.name: system
     for system in (
+        System("120 1ph", 1, 120, 120, _ONE),
+        System("240 1ph", 1, 240, None, _SPLIT),
         System("120/240 1ph 3w", 1, 240, 120, _SPLIT),
+        System("208Y/120", 3, 208, 120, _THREE),
         System("208Y/120 2 legs", 1, 208, 120, _TWO_OF_THREE, wye_legs=True),
+        System("480Y/277", 3, 480, 277, _THREE),
+        System("600Y/347", 3, 600, 347, _THREE),
+        System("240 3ph", 3, 240, None, _THREE),
+        System("480 3ph", 3, 480, None, _THREE),
+        System("240/120 high-leg", 3, 240, 120, _HIGH_LEG, high_leg="L2"),
+        System("230 1ph", 1, 230, 230, _ONE),
+        System("230/400", 3, 400, 230, _THREE),
+        System("400 3ph", 3, 400, None, _THREE),
     )
 }
+DWELLING_SYSTEMS = ("120/240 1ph 3w", "208Y/120 2 legs")
 
 
-def find_system(name: object, field: str = "system") -> System:
-    """Return the system of that name. Raises UnknownName at `field`, listing those known."""
-    system = SYSTEMS.get(name) if isinstance(name, str) else None
-    if system is None:
-        message = Message("unknown system {name}; this calculation knows: {known}", name=name, known=list(SYSTEMS))
-        raise UnknownName(field, message)
-    return system
+def find_system(name: object, field: str = "system", among: tuple[str, ...] = tuple(SYSTEMS)) -> System:
+    """Return the system of that name. Raises UnknownName at `field`, listing those that serve here."""
+    if not isinstance(name, str) or name not in among:
+        known = list(among)
+        raise UnknownName(field, Message("unknown system {name}; known here: {known}", name=str(name), known=known))
+    return SYSTEMS[name]

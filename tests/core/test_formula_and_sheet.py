@@ -4,6 +4,7 @@ import pytest
 from hypothesis import given, settings
 
 from tests.core.houses import houses
+from voltaje.books.nec.house_input import read_house
 from voltaje.design.house import solve_house
 from voltaje.errors import FormulaError
 from voltaje.formula import Formula, evaluate
@@ -63,7 +64,7 @@ def test_what_is_shown_is_what_is_computed(source, values, shown):
 @settings(max_examples=150, deadline=None)
 @given(houses)
 def test_every_step_of_every_house_evaluates_to_its_value(raw):
-    house, method, edition = dwelling.read_house(raw)
+    house, method, edition = read_house(raw)
     solution = solve_house(house, method, edition)
     sheets = [*(demand.sheet for demand in solution.demands.values()), *(s.sheet for s in solution.services.values())]
     steps = [step for sheet in sheets for step in sheet.steps]
@@ -76,6 +77,6 @@ def test_every_step_of_every_house_evaluates_to_its_value(raw):
 @settings(max_examples=40, deadline=None)
 @given(houses)
 def test_a_sheet_that_is_off_gives_the_same_figures(raw):
-    house, method, edition = dwelling.read_house(raw)
+    house, method, edition = read_house(raw)
     shown, silent = (dwelling.result_of(solve_house(house, method, edition, record)) for record in (True, False))
     assert shown == silent

@@ -7,6 +7,7 @@ never invents a rule.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -95,10 +96,39 @@ class EarthConductor:
 
 @dataclass(frozen=True)
 class Terms:
-    """How a book's country says it."""
+    """How a book's country says it, and what its runs are made of where nothing is entered.
+
+    demand_cascades: a board counts what the boards below it demand, not their connected loads
+    """
 
     protective_conductor: str
     length_unit: str
+    insulation: str
+    method: str
+    cable: str
+    materials: tuple[str, ...]
+    demand_cascades: bool
+    not_covered: tuple[Message, ...] = ()
+
+
+@dataclass(frozen=True)
+class Connected:
+    """A load below a board, for its demand: what it is, its volt-amperes in all and of one."""
+
+    id: str
+    kind: str
+    va: float
+    count: int = 1
+    group: str = ""
+    diversity: float = 1.0
+
+
+@dataclass(frozen=True)
+class BoardDemand:
+    """The demand of a board [VA], and the factor that each load has in it."""
+
+    demand_va: float
+    factors: dict[str, float]
 
 
 class Book(Protocol):
@@ -121,6 +151,12 @@ class Book(Protocol):
 
     def devices(self) -> tuple[float, ...]:
         """Return the standard ratings [A], smallest first."""
+
+    def demand(self, loads: Sequence[Connected], diversity: float, sheet: Sheet) -> BoardDemand:
+        """Return the demand of the loads below a board; `diversity` is the board's own, entered."""
+
+    def motor_amps(self, hp: float, phases: int, volts: float, field: str) -> float:
+        """Return a motor's full-load current by its horsepower [A]. Raises InputError at `field`."""
 
     def device_need(self, run: Run, sheet: Sheet) -> float:
         """Return the current that the device may not be rated under [A]."""

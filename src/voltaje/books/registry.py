@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Iterator
 from functools import cache
+from importlib.resources import files
 
 from voltaje.books.book import Book
 from voltaje.books.iec.book import IecBook
@@ -44,3 +46,13 @@ def all_tables() -> Iterator[tuple[str, Table]]:
     for family, package in (("nec", NEC), ("iec", IEC)):
         for key in table_keys(package):
             yield f"{family}-{key}", load_table(package, key)
+
+
+@cache
+def tables_digest() -> str:
+    """Return a short digest of every table file, so that a solved job can tell when one was corrected."""
+    digest = hashlib.sha256()
+    for package in (NEC, IEC):
+        for key in table_keys(package):
+            digest.update((files(package) / "tables" / f"{key}.toml").read_bytes())
+    return digest.hexdigest()[:16]

@@ -21,6 +21,7 @@ from voltaje.books.nec.grounding import (
     neutral_conductor,
 )
 from voltaje.books.nec.house import House, Occupancy
+from voltaje.books.nec.house_input import MATERIALS
 from voltaje.books.nec.neutral import Neutral, dwelling_neutral
 from voltaje.books.nec.overcurrent import next_rating
 from voltaje.formula import Formula
@@ -32,8 +33,6 @@ CURRENT_TWO_LEGS = Formula("demand / (2 * volts)")
 WITH_CONTINUOUS = Formula("(demand + continuous * percent / 100) / volts")
 LEG = Formula("to_neutral / (2 * neutral_volts) + to_line / line_volts")
 AT_LEAST = Formula("max(need, least)")
-
-MATERIALS = ("Cu", "Al")
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from voltaje.books.nec.demand import Method
 from voltaje.books.nec.edition import editions
 from voltaje.books.nec.house import CookingKind, HeatingKind, Occupancy, Terminals
 from voltaje.rounding import HalfReading
-from voltaje.systems import SYSTEMS
+from voltaje.systems import DWELLING_SYSTEMS
 
 Json = dict[str, Any]
 
@@ -67,7 +67,7 @@ _HEATING = _item(
 
 KEYS: Json = {
     "book": {"enum": list(editions()), "default": "NEC 2023"},
-    "system": {"enum": list(SYSTEMS), "default": "120/240 1ph 3w"},
+    "system": {"enum": list(DWELLING_SYSTEMS), "default": "120/240 1ph 3w"},
     "method": _one_of(Method, "standard", "the method whose result sizes the service; the other is shown beside"),
     "occupancy": _one_of(
         Occupancy, "one-family", "a house with its own service, or one dwelling unit of a larger building on a feeder"

@@ -6,15 +6,15 @@ from collections.abc import Callable
 from typing import Any
 
 from voltaje.books.book import Book, EarthConductor, Run
-from voltaje.books.registry import books, find_book
+from voltaje.books.registry import find_book
 from voltaje.design.chain import Option, Pins, RunDesign, options, size_run
 from voltaje.errors import InputError, UnknownName
 from voltaje.message import Message
 from voltaje.quantity import length_in, read_amps, read_count, read_length, read_plain, read_volts, require_between
+from voltaje.reader import Reader
 from voltaje.sheet import Severity, Sheet
 from voltaje.tools.answer import Json, answer
-from voltaje.tools.reader import Reader
-from voltaje.tools.run_schema import DEFAULTS, KEYS
+from voltaje.tools.run_schema import DEFAULT_BOOK, KEYS
 
 NAME = "run"
 
@@ -31,21 +31,14 @@ def run(raw: object) -> Json:
     for finding in design.findings:
         if finding.field in ("size", "device_a", "sets") and finding.severity is Severity.STOP:
             raise InputError(finding.field, finding.message, str(finding.rule))
-    ladder = options(request, pins, book, _materials(book))
+    ladder = options(request, pins, book, book.terms.materials)
     return answer(NAME, book.name, result_of(design, ladder, unit), sheet.steps, design.findings)
-
-
-def _materials(book: Book) -> tuple[str, ...]:
-    return ("Cu", "Al") if book.terms.length_unit == "ft" else ("Cu",)
 
 
 def read_run(raw: object) -> tuple[Run, Pins, Book, str]:
     """Return a run, its pins, its book, and the unit that its length was given in."""
     reader = Reader(raw, tuple(KEYS))
-    book = reader.value("book", find_book, next(reversed(books().values())))
-    if not reader.has("book"):
-        book = find_book(DEFAULTS["book"])
-    family = DEFAULTS["nec" if book.terms.length_unit == "ft" else "iec"]
+    book = reader.value("book", find_book, find_book(DEFAULT_BOOK))
     amps = reader.required("amps", _between(read_amps, 0, _MOST_A, "A"), 1.0)
     no_length: tuple[str, float | None] = (book.terms.length_unit, None)
     unit, length_m = reader.value("length", lambda typed: _length(typed, book), no_length)
@@ -56,9 +49,9 @@ def read_run(raw: object) -> tuple[Run, Pins, Book, str]:
         continuous_a=reader.value("continuous_amps", _between(read_amps, 0, amps, "A", above=False), 0.0),
         length_m=length_m,
         material=reader.value("material", _one_of("Cu", "Al"), "Cu"),
-        insulation=reader.value("insulation", _text, family["insulation"]),
-        method=reader.value("method", _text, family["method"]),
-        cable=reader.value("cable", _one_of("singles", "multicore", "armoured"), family["cable"]),
+        insulation=reader.value("insulation", _text, book.terms.insulation),
+        method=reader.value("method", _text, book.terms.method),
+        cable=reader.value("cable", _one_of("singles", "multicore", "armoured"), book.terms.cable),
         ambient_c=reader.value("ambient_c", _ambient, None),
         bundled=reader.value("bundled", lambda typed: read_count(typed, 1, _MOST_BUNDLED), 0),
         arrangement=reader.value("arrangement", _text, "bunched"),

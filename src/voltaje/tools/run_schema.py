@@ -8,17 +8,13 @@ from voltaje.books.registry import books
 
 Json = dict[str, Any]
 
-DEFAULTS: Json = {
-    "book": "NEC 2023",
-    "nec": {"insulation": "THWN-2", "method": "raceway", "cable": "singles"},
-    "iec": {"insulation": "PVC 70", "method": "C", "cable": "multicore"},
-}
+DEFAULT_BOOK = "NEC 2023"
 _TYPED = {"type": ["string", "number"]}
 
 KEYS: Json = {
     "book": {
         "type": "string",
-        "default": DEFAULTS["book"],
+        "default": DEFAULT_BOOK,
         "description": f"one of: {', '.join(books())}; short names too",
     },
     "amps": {**_TYPED, "description": "load current per line, in all"},

@@ -5,12 +5,12 @@ import re
 from django.utils import formats
 
 from voltaje.books.nec.edition import editions
+from voltaje.books.nec.house_input import DEFAULT_BOOK, DEFAULT_SYSTEM, read_house
 from voltaje.design.house import HouseSolution, solve_house
 from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.quantity import with_point, with_unit
-from voltaje.systems import SYSTEMS
-from voltaje.tools.dwelling import DEFAULT_BOOK, DEFAULT_SYSTEM, read_house
+from voltaje.systems import DWELLING_SYSTEMS
 from web.jobs.document import Document, Path
 from web.jobs.models import Node
 
@@ -138,4 +138,4 @@ def books() -> list[str]:
 
 def systems() -> list[str]:
     """Return the supplies a house can have."""
-    return list(SYSTEMS)
+    return list(DWELLING_SYSTEMS)

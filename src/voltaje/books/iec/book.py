@@ -2,11 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 
-from voltaje.books.book import Capacity, Choice, DropLimit, EarthConductor, Objection, Run, Terms
+from voltaje.books.book import (
+    BoardDemand,
+    Capacity,
+    Choice,
+    Connected,
+    DropLimit,
+    EarthConductor,
+    Objection,
+    Run,
+    Terms,
+)
 from voltaje.books.iec import runs
+from voltaje.books.iec.boards import board_demand
 from voltaje.books.iec.profile import Profile, profiles
 from voltaje.books.tables import number
 from voltaje.errors import InputError
@@ -21,7 +33,16 @@ _SAME_UP_TO_MM2, _REDUCED_MM2, _HALF_FROM_MM2 = 16.0, 16.0, 35.0  # IEC 60364-5-
 _THREE_PHASE = 3
 
 
-TERMS = Terms("protective conductor", "m")
+TERMS = Terms(
+    "protective conductor",
+    "m",
+    "PVC 70",
+    "C",
+    "multicore",
+    ("Cu",),
+    True,
+    (Message("Disconnection times are not checked by this version: the earth link is sized, not proven."),),
+)
 
 
 @dataclass(frozen=True)
@@ -48,6 +69,14 @@ class IecBook:
     def devices(self) -> tuple[float, ...]:
         """Return modular breakers, and fuses above them [A]."""
         return runs.devices()
+
+    def demand(self, loads: Sequence[Connected], diversity: float, sheet: Sheet) -> BoardDemand:
+        """Return the demand with the designer's own diversity."""
+        return board_demand(loads, diversity, self.profile, sheet)
+
+    def motor_amps(self, hp: float, phases: int, volts: float, field: str) -> float:
+        """Refuse: this family has no motor table of horsepower."""
+        raise InputError(field, Message("no rule in this book for horsepower: give kW with a power factor, or A"))
 
     def device_need(self, run: Run, sheet: Sheet) -> float:
         """Return Ib over what the breaker keeps [A]."""

@@ -3,14 +3,27 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 
-from voltaje.books.book import Capacity, Choice, DropLimit, EarthConductor, Objection, Run, Terms
+from voltaje.books.book import (
+    BoardDemand,
+    Capacity,
+    Choice,
+    Connected,
+    DropLimit,
+    EarthConductor,
+    Objection,
+    Run,
+    Terms,
+)
 from voltaje.books.nec import runs
+from voltaje.books.nec.boards import board_demand
 from voltaje.books.nec.conductors import area_cmil
 from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.tables import number, text
+from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.sheet import Citation, Sheet, off
@@ -22,9 +35,11 @@ UPSIZED = Formula("table_area * area / least_area")
 _FT_IN_M = 0.3048
 _CMIL_IN_MM2 = 0.000506707479  # π/4 × (0.0254 mm)², exact by definition of the mil
 _THREE_PHASE = 3
+# Nominal system volts and the motor tables' column for them.
+_MOTOR_COLUMN = {120: "v115", 208: "v208", 240: "v230", 480: "v460", 600: "v575"}
 
 
-TERMS = Terms("equipment grounding conductor", "ft")
+TERMS = Terms("equipment grounding conductor", "ft", "THWN-2", "raceway", "singles", ("Cu", "Al"), False)
 
 
 @dataclass(frozen=True)
@@ -51,6 +66,22 @@ class NecBook:
     def devices(self) -> tuple[float, ...]:
         """Return the standard ratings [A]."""
         return runs.ratings(self.name)
+
+    def demand(self, loads: Sequence[Connected], diversity: float, sheet: Sheet) -> BoardDemand:
+        """Return the demand by Article 220; an entered diversity has no rule here."""
+        return board_demand(loads, self.edition, sheet)
+
+    def motor_amps(self, hp: float, phases: int, volts: float, field: str) -> float:
+        """Return the motor tables' current [A]. Source: Tables 430.248, 430.250."""
+        table = self.edition.table("motor_3ph" if phases == _THREE_PHASE else "motor_1ph")
+        row = table.row(field, self.name, hp=round(hp, 6))
+        column = _MOTOR_COLUMN.get(round(volts), "")
+        if row.get(column) is None:
+            message = Message(
+                "{table} has no {hp} hp at {volts} V", table=table.numbered(self.name), hp=f"{hp:g}", volts=f"{volts:g}"
+            )
+            raise InputError(field, message, str(table.cite(self.name)))
+        return number(row, column)
 
     def device_need(self, run: Run, sheet: Sheet) -> float:
         """Return the load, continuous part at 125 % [A]."""

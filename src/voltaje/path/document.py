@@ -1,0 +1,259 @@
+"""Reading and writing the open job file; `docs/format.md` describes it.
+
+Reading checks everything and says where: unknown keys, dangling parents, loops, impossible values.
+The document itself is kept, so that writing what was read changes nothing.
+"""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from voltaje.errors import InputError, UnknownName
+from voltaje.message import Message
+from voltaje.path.model import (
+    Job,
+    Kind,
+    LoadKind,
+    LoadSpec,
+    Node,
+    PathPins,
+    RunSpec,
+    Terminals,
+    TransformerSpec,
+)
+from voltaje.quantity import read_amps, read_count, read_length, read_plain, read_rating, require_between
+from voltaje.reader import Reader
+from voltaje.systems import System, find_system
+
+FORMAT, VERSION = "voltaje-job", 1
+MOST_NODES = 25_000
+
+JOB_KEYS = ("format", "version", "name", "book", "terminals", "region", "nodes")
+NODE_KEYS = ("id", "kind", "parent", "name", "system", "run", "load", "transformer", "dwelling", "diversity")
+RUN_KEYS = (
+    *("length", "material", "insulation", "method", "cable", "ambient_c", "bundled"),
+    *("arrangement", "device_factor", "pins"),
+)
+PIN_KEYS = ("device_a", "size", "sets", "demand_va", "reason")
+LOAD_KEYS = (
+    *("kind", "rating", "phases", "poles", "legs", "count", "power_factor"),
+    *("continuous", "nonlinear", "group", "diversity"),
+)
+TRANSFORMER_KEYS = ("kva", "secondary", "connection", "impedance_percent")
+
+_ID = re.compile(r"[A-Za-z0-9_-]{1,40}")
+_MOST_SETS, _MOST_COUNT, _MOST_BUNDLED = 12, 1000, 200
+_MOST_KVA = 10_000.0
+
+
+def read_job(raw: object, length_unit: str) -> Job:
+    """Return a job from its document.
+
+    length_unit: of a length without one, `ft` or `m`, as the job's book has it
+    Raises: InputError with the place (`nodes[2].run.length`); further ones on `also`.
+    """
+    reader = Reader(raw, JOB_KEYS)
+    if reader.raw.get("format") != FORMAT or reader.raw.get("version") != VERSION:
+        message = Message("must be {format}, version {version}", format=FORMAT, version=VERSION)
+        reader.errors.append(InputError("format", message))
+    listed = reader.raw.get("nodes")
+    if not isinstance(listed, list) or not listed or len(listed) > MOST_NODES:
+        reader.errors.append(InputError("nodes", Message("must be a list of 1 to {most} nodes", most=MOST_NODES)))
+        listed = []
+    nodes = [_node(reader.inside(f"nodes[{at}]", each, NODE_KEYS), length_unit) for at, each in enumerate(listed)]
+    _check_tree(nodes, reader)
+    job = Job(
+        name=reader.name("name"),
+        book=reader.name("book"),
+        terminals=reader.choice("terminals", Terminals, Terminals.UNMARKED),
+        region=reader.name("region"),
+        nodes=tuple(nodes),
+        raw=reader.raw,
+    )
+    reader.finish()
+    return job
+
+
+def write_job(job: Job) -> dict[str, Any]:
+    """Return a job's document as it was read."""
+    return job.raw
+
+
+def _check_tree(nodes: list[Node], reader: Reader) -> None:
+    """Keep an error for every double id, dangling parent, misplaced child and loop."""
+    known: dict[str, Node] = {}
+    for at, node in enumerate(nodes):
+        if node.id in known:
+            reader.errors.append(InputError(f"nodes[{at}].id", Message("{id} stands twice", id=node.id)))
+        known[node.id] = node
+    for at, node in enumerate(nodes):
+        field = f"nodes[{at}].parent"
+        if node.kind is Kind.SOURCE:
+            if node.parent is not None:
+                reader.errors.append(InputError(field, Message("a source has no parent")))
+            continue
+        parent = known.get(node.parent or "")
+        if parent is None:
+            reader.errors.append(UnknownName(field, Message("there is no node {id}", id=str(node.parent))))
+        elif parent.kind in (Kind.LOAD, Kind.DWELLING, Kind.INVERTER):
+            reader.errors.append(InputError(field, Message("a {kind} feeds nothing", kind=parent.kind.value)))
+        elif _loops(node, known):
+            reader.errors.append(InputError(field, Message("the path runs in a circle here")))
+
+
+def _loops(node: Node, known: dict[str, Node]) -> bool:
+    seen: set[str] = set()
+    here: Node | None = node
+    while here is not None and here.parent:
+        if here.id in seen:
+            return True
+        seen.add(here.id)
+        here = known.get(here.parent)
+    return False
+
+
+def _node(reader: Reader, length_unit: str) -> Node:
+    kind = reader.choice("kind", Kind, Kind.LOAD)
+    if not reader.has("kind"):
+        reader.errors.append(InputError(reader.path("kind"), Message("must be given")))
+    system = reader.value("system", _system, None) if kind is Kind.SOURCE else None
+    if kind is Kind.SOURCE and not reader.has("system"):
+        reader.errors.append(InputError(reader.path("system"), Message("must be given")))
+    for needed, key in (
+        (Kind.LOAD, "load"),
+        (Kind.INVERTER, "load"),
+        (Kind.TRANSFORMER, "transformer"),
+        (Kind.DWELLING, "dwelling"),
+    ):
+        if kind is needed and not isinstance(reader.raw.get(key), dict):
+            reader.errors.append(InputError(reader.path(key), Message("must be given")))
+    has_load = kind in (Kind.LOAD, Kind.INVERTER)
+    return Node(
+        id=reader.required("id", _id, ""),
+        kind=kind,
+        name=reader.name("name"),
+        parent=reader.value("parent", _id, None),
+        system=system,
+        run=_run(reader.inside(reader.path("run"), reader.raw.get("run", {}), RUN_KEYS), length_unit),
+        load=_load(reader.inside(reader.path("load"), reader.raw.get("load", {}), LOAD_KEYS)) if has_load else None,
+        transformer=_transformer(reader) if kind is Kind.TRANSFORMER else None,
+        dwelling=reader.raw.get("dwelling") if kind is Kind.DWELLING else None,
+        diversity=reader.value("diversity", _share, 1.0),
+    )
+
+
+def _id(raw: Any) -> str:
+    if not isinstance(raw, str) or not _ID.fullmatch(raw):
+        raise InputError("", Message("must be 1 to 40 letters, digits, - or _"))
+    return raw
+
+
+def _system(raw: Any) -> System | None:
+    return find_system(raw, "")
+
+
+def _share(raw: Any) -> float:
+    value = {True: 1.0, False: 0.0}[raw] if isinstance(raw, bool) else read_plain(raw)
+    require_between(value, 0, 1)
+    return value
+
+
+def _run(reader: Reader, length_unit: str) -> RunSpec:
+    pins = reader.inside(reader.path("pins"), reader.raw.get("pins", {}), PIN_KEYS)
+    return RunSpec(
+        length_m=reader.value("length", lambda raw: _length(raw, length_unit), None),
+        material=reader.name("material") or "Cu",
+        insulation=reader.name("insulation"),
+        method=reader.name("method"),
+        cable=reader.name("cable"),
+        ambient_c=reader.value("ambient_c", _temperature, None),
+        bundled=reader.value("bundled", lambda raw: read_count(raw, 1, _MOST_BUNDLED), 0),
+        arrangement=reader.name("arrangement") or "bunched",
+        device_factor=reader.value("device_factor", _share, 1.0),
+        pins=PathPins(
+            device_a=pins.value("device_a", _above_zero(read_amps), None),
+            size=pins.name("size") or None,
+            sets=pins.value("sets", _sets, None),
+            demand_va=pins.value("demand_va", _above_zero(read_plain), None),
+            reason=pins.name("reason"),
+        ),
+    )
+
+
+def _length(raw: Any, unit: str) -> float | None:
+    metres = read_length(raw, unit)[1]
+    require_between(metres, 0, 100_000, "m")
+    return metres
+
+
+def _temperature(raw: Any) -> float | None:
+    value = read_plain(raw)
+    require_between(value, -40, 100, "°C")
+    return value
+
+
+def _sets(raw: Any) -> int | None:
+    return read_count(raw, 1, _MOST_SETS)
+
+
+def _above_zero(read: Any) -> Any:
+    def checked(raw: Any) -> float:
+        value = float(read(raw))
+        if not value > 0:
+            raise InputError("", Message("must be more than zero"))
+        return value
+
+    return checked
+
+
+def _load(reader: Reader) -> LoadSpec:
+    phases = reader.value("phases", lambda raw: _one_of(raw, (1, 3)), 1)
+    rating = reader.required("rating", read_rating, read_rating("1 VA"))
+    if not rating.value > 0:
+        reader.errors.append(InputError(reader.path("rating"), Message("must be more than zero")))
+    legs = reader.raw.get("legs", [])
+    if not isinstance(legs, list) or any(leg not in ("L1", "L2", "L3") for leg in legs):
+        reader.errors.append(InputError(reader.path("legs"), Message("must be a list of L1, L2, L3")))
+        legs = []
+    return LoadSpec(
+        kind=reader.choice("kind", LoadKind, LoadKind.GENERAL),
+        rating=rating,
+        phases=phases,
+        poles=reader.value("poles", lambda raw: _one_of(raw, (1, 2, 3)), 3 if phases == _THREE_PHASE else 0),
+        legs=tuple(legs),
+        count=reader.value("count", lambda raw: read_count(raw, 1, _MOST_COUNT), 1),
+        power_factor=reader.value("power_factor", _power_factor, 1.0),
+        continuous=reader.value("continuous", _share, 0.0),
+        nonlinear=reader.value("nonlinear", _share, 0.0),
+        group=reader.name("group"),
+        diversity=reader.value("diversity", _share, 1.0),
+    )
+
+
+_THREE_PHASE = 3
+
+
+def _one_of(raw: Any, known: tuple[int, ...]) -> int:
+    value = read_count(raw, known[0], known[-1])
+    if value not in known:
+        raise InputError("", Message("must be one of: {known}", known=list(known)))
+    return value
+
+
+def _power_factor(raw: Any) -> float:
+    value = read_plain(raw)
+    require_between(value, 0, 1, above=True)
+    return value
+
+
+def _transformer(reader: Reader) -> TransformerSpec | None:
+    spec = reader.inside(reader.path("transformer"), reader.raw.get("transformer", {}), TRANSFORMER_KEYS)
+    kva = spec.required("kva", read_plain, 1.0)
+    with spec.guard("kva"):
+        require_between(kva, 0, _MOST_KVA, "kVA", above=True)
+    secondary = spec.required("secondary", _system, None)
+    if secondary is None:
+        return None
+    impedance = spec.value("impedance_percent", _above_zero(read_plain), None)
+    return TransformerSpec(kva, secondary, spec.name("connection"), impedance)

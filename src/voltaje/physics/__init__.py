@@ -1,0 +1,1 @@
+"""Physics: phasors and currents; no code of practice is known here."""

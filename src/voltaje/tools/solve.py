@@ -1,0 +1,58 @@
+"""A whole job solved, as plain JSON."""
+
+from __future__ import annotations
+
+from voltaje.books.registry import find_book
+from voltaje.design.solution import NodeSolution, Solution
+from voltaje.design.solve import solve
+from voltaje.errors import UnknownName
+from voltaje.message import Message
+from voltaje.path.document import read_job
+from voltaje.tools.answer import Json, finding_json, step_json
+
+
+def solve_document(raw: object, steps_for: str | None = None) -> Json:
+    """Return the solution of a job file's document. Raises InputError with the place of what is wrong."""
+    named = raw.get("book") if isinstance(raw, dict) else None
+    book = find_book(named)
+    job = read_job(raw, book.terms.length_unit)
+    if steps_for is not None and all(node.id != steps_for for node in job.nodes):
+        raise UnknownName("--steps", Message("there is no node {id}", id=steps_for))
+    return solution_json(solve(job, steps_for), steps_for)
+
+
+def solution_json(solution: Solution, steps_for: str | None = None) -> Json:
+    """Return a solution; the steps of one node with it, if asked for."""
+    answer: Json = {
+        "book": solution.book,
+        "engine": solution.engine,
+        "tables": solution.tables,
+        "nodes": {node_id: _node(solved) for node_id, solved in solution.nodes.items()},
+        "findings": [finding_json(finding) for finding in solution.findings],
+    }
+    if steps_for is not None:
+        answer["nodes"][steps_for]["steps"] = [step_json(step) for step in solution.nodes[steps_for].sheet.steps]
+    return answer
+
+
+def _node(solved: NodeSolution) -> Json:
+    design, volts = solved.design, solved.nominal_v
+    sized = {
+        "device_a": design.choice.device_a if design else None,
+        "conductor": {"size": design.choice.size, "material": design.run.material, "sets": design.choice.sets}
+        if design
+        else None,
+        "ampacity_a": design.capacity.ampacity_a if design else None,
+        "equipment_ground": {"size": design.earth.size, "material": design.earth.material} if design else None,
+    }
+    return {
+        "connected_va": solved.connected_va,
+        "demand_va": solved.demand_va,
+        "amps": solved.amps,
+        "neutral_a": solved.neutral_a,
+        **sized,
+        "drop_v": solved.drop_percent / 100 * volts,
+        "drop_percent": solved.drop_percent,
+        "volts_at_node": volts * (1 - solved.drop_percent / 100),
+        "findings": [finding_json(finding) for finding in solved.findings],
+    }
