@@ -67,13 +67,17 @@ class Formula:
             node.id for node in ast.walk(self._tree) if isinstance(node, ast.Name) and node.id not in FUNCTIONS
         )
         # The tree holds nothing but whitelisted arithmetic, and the code sees no builtins.
-        self._code = compile(self._tree, "<formula>", "eval")
+        arguments = ", ".join(sorted(self.names))
+        made = compile(f"lambda {f'*, {arguments}' if arguments else ''}: ({source})", "<formula>", "eval")
+        self._call: Callable[..., float] = eval(made, {"__builtins__": {}, **FUNCTIONS})  # noqa: S307
 
     def value(self, **values: Value) -> float:
         """Return the computed value. Raises FormulaError for missing or surplus names, or division by zero."""
-        self._check_names(values)
         try:
-            return float(eval(self._code, {"__builtins__": {}}, {**FUNCTIONS, **values}))  # noqa: S307
+            return float(self._call(**values))
+        except TypeError as error:
+            self._check_names(values)
+            raise FormulaError(f"{self.source} cannot take {values}") from error
         except ZeroDivisionError as error:
             raise FormulaError(f"{self.source} divides by zero with {values}") from error
 

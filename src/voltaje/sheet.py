@@ -7,7 +7,7 @@ A sheet can be off; then rules compute by the same code and nothing is recorded.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager, nullcontext
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
@@ -64,6 +64,9 @@ class Finding:
     mend: Message | None = None
 
 
+_NOWHERE = nullcontext()  # a sheet that is off has no sections to be in
+
+
 @dataclass
 class Sheet:
     """The steps of a result, in the order in which they were worked, by section."""
@@ -72,12 +75,15 @@ class Sheet:
     steps: list[Step] = field(default_factory=list)
     current: str = ""
 
-    @contextmanager
-    def section(self, name: str) -> Iterator[Sheet]:
+    def section(self, name: str) -> AbstractContextManager[object]:
         """Record what is worked inside under a section's name."""
+        return self._in_section(name) if self.on else _NOWHERE
+
+    @contextmanager
+    def _in_section(self, name: str) -> Iterator[None]:
         before, self.current = self.current, name
         try:
-            yield self
+            yield
         finally:
             self.current = before
 

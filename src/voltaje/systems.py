@@ -5,6 +5,7 @@ from __future__ import annotations
 import cmath
 import math
 from dataclasses import dataclass
+from functools import cache
 
 from voltaje.errors import UnknownName
 from voltaje.message import Message
@@ -28,9 +29,10 @@ class System:
 
     def phasors(self) -> dict[str, complex]:
         """Return each leg's voltage to neutral, or to the middle of the system, as a phasor [V]."""
-        return {leg: cmath.rect(self._to_middle_v(leg), math.radians(angle)) for leg, angle in self.legs}
+        return _phasors(self)
 
-    def _to_middle_v(self, leg: str) -> float:
+    def to_middle_v(self, leg: str) -> float:
+        """Return a leg's volts to neutral, or to the middle where there is none [V]."""
         if leg == self.high_leg:
             return self.line_to_line_v * math.sqrt(3) / 2
         if self.high_leg or (len(self.legs) == len(_SPLIT) and not self.wye_legs):
@@ -38,6 +40,11 @@ class System:
         if len(self.legs) == len(_ONE):
             return self.line_to_line_v
         return self.line_to_line_v / math.sqrt(3)
+
+
+@cache
+def _phasors(system: System) -> dict[str, complex]:
+    return {leg: cmath.rect(system.to_middle_v(leg), math.radians(angle)) for leg, angle in system.legs}
 
 
 _ONE = (("L1", 0.0),)

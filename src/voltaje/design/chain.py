@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
@@ -75,7 +76,9 @@ def size_run(run: Run, pins: Pins, book: Book, sheet: Sheet) -> RunDesign:
     with sheet.section("conductor"):
         choice = _choose(run, device, pins, book)
         capacity = book.capacity(run, choice, sheet)
-    findings = [_stop(objection.message, objection.rule, objection.key) for objection in book.objections(run, choice)]
+    # A conductor that was chosen here complies; one that was pinned may not.
+    objections = book.objections(run, choice) if pins.size else ()
+    findings = [_stop(objection.message, objection.rule, objection.key) for objection in objections]
     with sheet.section("drop"):
         drop_v, percent, longest = _drop(run, choice, book, sheet)
     with sheet.section("earth"):
@@ -106,9 +109,10 @@ def _check_pins(pins: Pins, run: Run, book: Book) -> None:
 
 
 def _next_device(need: float, book: Book, sheet: Sheet) -> float:
-    enough = [rating for rating in book.devices() if rating >= need - _DUST_A]
+    ratings = book.devices()
+    enough = ratings[bisect_left(ratings, need - _DUST_A) :]
     if not enough:
-        most = Figure(book.devices()[-1], "A")
+        most = Figure(ratings[-1], "A")
         raise InputError(
             "amps", Message("{need} is above the largest rating, {most}", need=Figure(need, "A"), most=most)
         )

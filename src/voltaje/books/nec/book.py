@@ -26,7 +26,7 @@ from voltaje.books.tables import number, text
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.sheet import Citation, Sheet, off
+from voltaje.sheet import Citation, Sheet
 
 DROP_1 = Formula("2 * amps * length * (resistance * cosine + reactance * sine) / 1000 / sets")
 DROP_3 = Formula("sqrt(3) * amps * length * (resistance * cosine + reactance * sine) / 1000 / sets")
@@ -97,11 +97,11 @@ class NecBook:
 
     def objections(self, run: Run, choice: Choice) -> tuple[Objection, ...]:
         """Return what fails of the three tests."""
-        return runs.objections(run, choice, self.device_need(run, off()), self.edition)
+        return runs.objections(run, choice, self.edition)
 
     def complies(self, run: Run, choice: Choice) -> bool:
         """Return whether the choice passes the three tests."""
-        return runs.complies(run, choice, self.device_need(run, off()), self.edition)
+        return runs.complies(run, choice, self.edition)
 
     def preferred(self, run: Run, size: str, sets: int) -> bool:
         """Return whether the size is pulled by choice."""

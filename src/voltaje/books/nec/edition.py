@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
-from voltaje.books.tables import Row, Table, load_table, number, text
+from voltaje.books.tables import Table, load_table, number, text
 from voltaje.errors import UnknownName
 from voltaje.message import Message
 from voltaje.sheet import Citation
@@ -35,7 +35,7 @@ class Edition:
 
     def cite(self, topic: str, suffix: str = "") -> Citation:
         """Return the clause of a topic in this edition."""
-        return Citation(self.name, self.clauses[topic] + suffix, topic)
+        return _cited(self.name, topic, suffix)
 
     def cite_table(self, key: str, suffix: str = "") -> Citation:
         """Return the citation of a table as this edition numbers it."""
@@ -47,16 +47,28 @@ class Edition:
 
     def figure(self, key: str) -> float:
         """Return a number that stands in a clause."""
-        return number(_figure(key), "value")
+        return _figures()[key]
 
     def size_figure(self, key: str) -> str:
         """Return a conductor size that stands in a clause."""
-        return text(_figure(key), "value")
+        return _sizes()[key]
 
 
 @cache
-def _figure(key: str) -> Row:
-    return load_table(PACKAGE, "figures").row("figure", "", key=key)
+def _cited(book: str, topic: str, suffix: str) -> Citation:
+    return Citation(book, editions()[book].clauses[topic] + suffix, topic)
+
+
+@cache
+def _figures() -> dict[str, float]:
+    rows = load_table(PACKAGE, "figures").rows
+    return {text(row, "key"): number(row, "value") for row in rows if isinstance(row["value"], float)}
+
+
+@cache
+def _sizes() -> dict[str, str]:
+    rows = load_table(PACKAGE, "figures").rows
+    return {text(row, "key"): text(row, "value") for row in rows if isinstance(row["value"], str)}
 
 
 @cache

@@ -149,6 +149,14 @@ def column_c(run: Run, device_a: float, edition: Edition) -> int:
     return min(run.terminal_c or unmarked, insulations(edition.name)[run.insulation].most_c)
 
 
+def need_a(run: Run, edition: Edition) -> float:
+    """Return what `device_need` shows [A], for the many sizes that are only tried."""
+    if not run.continuous_a:
+        return run.amps
+    factor = limits(edition.name)["continuous_factor"]
+    return NEED.value(other=run.amps - run.continuous_a, continuous=run.continuous_a, factor=factor)
+
+
 def device_need(run: Run, edition: Edition, sheet: Sheet) -> float:
     """Return noncontinuous load and 125 % of continuous load [A]. Source: 210.20(A), 215.3."""
     if not run.continuous_a:
@@ -204,12 +212,12 @@ def device_max(run: Run, choice: Choice, ampacity_a: float, edition: Edition) ->
     return min(allowed, small) if small and choice.sets == 1 else allowed
 
 
-def complies(run: Run, choice: Choice, need_a: float, edition: Edition) -> bool:
+def complies(run: Run, choice: Choice, edition: Edition) -> bool:
     """Return whether a choice passes everything that `objections` would object to."""
-    amps = _amps(run, choice, edition)
+    amps, need = _amps(run, choice, edition), need_a(run, edition)
     return (
-        choice.device_a >= need_a - _DUST_A
-        and amps.terminal >= need_a - _DUST_A
+        choice.device_a >= need - _DUST_A
+        and amps.terminal >= need - _DUST_A
         and amps.adjusted >= run.amps - _DUST_A
         and choice.device_a <= device_max(run, choice, amps.final, edition)
         and (choice.sets == 1 or area_cmil(choice.size, edition) >= _parallel_from_cmil(edition))
@@ -220,20 +228,20 @@ def _parallel_from_cmil(edition: Edition) -> float:
     return area_cmil(edition.size_figure("parallel_from"), edition)
 
 
-def objections(run: Run, choice: Choice, need_a: float, edition: Edition) -> tuple[Objection, ...]:
+def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, ...]:
     """Return why a choice fails the three tests, the device's own need, or the rule on parallel sets."""
     found = []
-    amps = _amps(run, choice, edition)
-    if choice.device_a < need_a - _DUST_A:
+    amps, need = _amps(run, choice, edition), need_a(run, edition)
+    if choice.device_a < need - _DUST_A:
         message = Message(
-            "{device} is under the load's {need}", device=Figure(choice.device_a, "A"), need=Figure(need_a, "A", 1)
+            "{device} is under the load's {need}", device=Figure(choice.device_a, "A"), need=Figure(need, "A", 1)
         )
         found.append(Objection("device_a", message, edition.cite("branch_continuous")))
-    if amps.terminal < need_a - _DUST_A:
+    if amps.terminal < need - _DUST_A:
         message = Message(
             "{size} {material} has {amps} in the {column} column of its terminals, under {need}",
             size=choice.size, material=run.material, amps=Figure(amps.terminal, "A"),
-            column=Figure(amps.column, "°C"), need=Figure(need_a, "A", 1),
+            column=Figure(amps.column, "°C"), need=Figure(need, "A", 1),
         )  # fmt: skip
         found.append(Objection("size", message, edition.cite("terminals")))
     if amps.adjusted < run.amps - _DUST_A:
@@ -262,6 +270,8 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
     insulation = insulations(edition.name)[run.insulation]
     row = ladder(edition.name, run.material)[choice.size]
     amps = _amps(run, choice, edition)
+    if not sheet.on:
+        return Capacity(amps.factor, amps.final, device_max(run, choice, amps.final, edition))
     named = {"size": choice.size, "material": run.material}
     factor = sheet.apply(
         FACTOR,
