@@ -1,9 +1,8 @@
-"""The chain of one run, written once over the questions of a book: device, conductor, drop, earth, options."""
+"""The chain of one run, written once over the questions of a book: device, conductor, drop, earth."""
 
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from voltaje.books.book import MOST_SETS, Book, Capacity, Choice, DropLimit, EarthConductor, Run
@@ -13,15 +12,14 @@ from voltaje.message import Figure, Message
 from voltaje.sheet import Citation, Finding, Severity, Sheet, off
 
 NEXT = Formula("min(ratings)")
+NOT_UNDER = Formula("max(need, least)")
 PERCENT = Formula("drop / volts * 100")
-LONGEST = Formula("length * limit / percent")
+LONGEST = Formula("length * room / percent")
 
-# Mass of metal [kg/m for each mm²]: densities of the metals, 8.96 and 2.70 kg/dm³.
-METAL_KG_PER_M_MM2 = {"Cu": 0.00896, "Al": 0.00270}
-_DEVICES_SHOWN = 2
-# Two sets are offered beside a single conductor from this area of metal on (common practice).
-_PARALLEL_FROM_MM2 = 50.0
-_DUST_A = 1e-6
+_OF_NOMINAL = Message("Of the nominal")
+_LONGEST = Message("Longest run of this size")
+_LEFT = Message("where the drop reaches what is left of its limits")
+DUST_A = 1e-6  # sums of entered decimals carry binary dust
 
 
 @dataclass(frozen=True)
@@ -32,33 +30,33 @@ class Pins:
     size: str | None = None
     sets: int | None = None
 
-
-@dataclass(frozen=True)
-class Option:
-    """Another lawful answer: what it costs in metal, its drop, and the one thing that speaks for or against it."""
-
-    choice: Choice
-    material: str
-    earth: EarthConductor
-    metal_kg: float | None
-    conduit: str
-    drop_v: float | None
-    drop_percent: float | None
-    remark: Message
+    @property
+    def any(self) -> bool:
+        """Whether anything is fixed."""
+        return bool(self.device_a or self.size or self.sets)
 
 
 @dataclass(frozen=True)
 class RunDesign:
-    """A run sized: the choice, what it carries, its drop and earth, and what is to be said of it."""
+    """A run sized: the choice, what it carries, its neutral, drop and earth, and what is to be said of it.
+
+    neutral: size of the neutral, "" where the run has none
+    other: the conductor by the other practice of terminals, None where it makes no difference
+    limit: of this run alone; room_percent: what the run may use of it after what lies before it
+    """
 
     run: Run
     choice: Choice
     need_a: float
     capacity: Capacity
+    neutral: str
     earth: EarthConductor
+    conduit: str
+    other: Choice | None
     drop_v: float | None
     drop_percent: float | None
     limit: DropLimit
+    room_percent: float
     longest_m: float | None
     findings: tuple[Finding, ...]
 
@@ -71,23 +69,48 @@ def size_run(run: Run, pins: Pins, book: Book, sheet: Sheet) -> RunDesign:
     book.check(run)
     _check_pins(pins, run, book)
     with sheet.section("device"):
-        need = book.device_need(run, sheet)
-        device = pins.device_a or _next_device(need, book, sheet)
+        need = _need(run, book, sheet)
+        wanted = pins.device_a if pins.device_a and pins.device_a >= need - DUST_A else next_device(need, book, sheet)
+        device = pins.device_a or wanted
+        if pins.device_a:
+            sheet.read(device, Message("Device, pinned"), "A", book.device_rule)
     with sheet.section("conductor"):
-        choice = _choose(run, device, pins, book)
+        choice = replace(_choose(run, wanted, pins, book), device_a=device)
         capacity = book.capacity(run, choice, sheet)
-    # A conductor that was chosen here complies; one that was pinned may not.
-    objections = book.objections(run, choice) if pins.size else ()
+    # A conductor that was chosen here complies; what was pinned may not.
+    objections = book.objections(run, choice) if pins.any else ()
     findings = [_stop(objection.message, objection.rule, objection.key) for objection in objections]
     with sheet.section("drop"):
-        drop_v, percent, longest = _drop(run, choice, book, sheet)
-    with sheet.section("earth"):
-        least = choice if pins.size is None else _least(run, device, choice.sets, book) or choice
-        earth = book.earth(run, choice, least, sheet)
-    limit = book.drop_limit(run, False)
+        limit = book.drop_limit(run, False)
+        room = min(limit.percent, book.drop_limit(run, True).percent - run.drop_before_percent)
+        drop_v, percent, longest = _drop(run, choice, limit, room, book, sheet)
     if percent is not None and percent > limit.percent:
         findings.append(_over(percent, limit))
-    return RunDesign(run, choice, need, capacity, earth, drop_v, percent, limit, longest, tuple(findings))
+    with sheet.section("earth"):
+        lawful = choice if pins.size is None else least_choice(run, device, choice.sets, book) or choice
+        earth = book.earth(run, choice, lawful, sheet)
+    with sheet.section("conductor"):
+        neutral = neutral_of(run, choice, earth, book, sheet)
+    conduit = book.conduit(run, choice, earth, neutral if run.neutral else "") if sheet.on else ""
+    other = _other_terminals(run, choice, pins, book) if sheet.on else None
+    return RunDesign(
+        run, choice, need, capacity, neutral, earth, conduit, other,
+        drop_v, percent, limit, room, longest, tuple(findings),
+    )  # fmt: skip
+
+
+def neutral_of(run: Run, choice: Choice, earth: EarthConductor, book: Book, sheet: Sheet) -> str:
+    """Return the size of the neutral beside the lines, "" where the run has none."""
+    return book.neutral(run, choice, earth, sheet) if run.neutral else ""
+
+
+def _need(run: Run, book: Book, sheet: Sheet) -> float:
+    need = book.device_need(run, sheet)
+    if run.least_device_a <= need:
+        return need
+    because = Message("such a circuit is never rated less")
+    label = Message("Need, and the least rating")
+    return sheet.apply(NOT_UNDER, label, "A", book.device_rule, because, need=need, least=run.least_device_a)
 
 
 def _stop(message: Message, rule: Citation, field: str) -> Finding:
@@ -108,34 +131,36 @@ def _check_pins(pins: Pins, run: Run, book: Book) -> None:
         raise InputError("size", message)
 
 
-def _next_device(need: float, book: Book, sheet: Sheet) -> float:
+def next_device(need: float, book: Book, sheet: Sheet) -> float:
+    """Return the smallest standard rating not under a need [A]. Raises InputError above the largest."""
     ratings = book.devices()
-    enough = ratings[bisect_left(ratings, need - _DUST_A) :]
+    enough = ratings[bisect_left(ratings, need - DUST_A) :]
     if not enough:
         most = Figure(ratings[-1], "A")
         raise InputError(
             "amps", Message("{need} is above the largest rating, {most}", need=Figure(need, "A"), most=most)
         )
+    if not sheet.on:
+        return enough[0]
     because = Message("the smallest standard rating not under {need}", need=Figure(need, "A", 1))
     return sheet.apply(NEXT, Message("Device"), "A", book.device_rule, because, ratings=enough[:3])
 
 
-def _least(run: Run, device: float, sets: int | None, book: Book) -> Choice | None:
-    """Return the smallest lawful conductor for a device, the fewest sets of sizes pulled by choice first."""
-    for each in [sets] if sets else range(1, MOST_SETS + 1):
-        for size in book.sizes(run):
-            if not (sets or book.preferred(run, size, each)):
-                break
-            choice = Choice(device, size, each)
-            if book.complies(run, choice):
-                return choice
+def least_choice(run: Run, device: float, sets: int | None, book: Book) -> Choice | None:
+    """Return the smallest lawful conductor for a device: the fewest sets of sizes pulled by choice, then of any."""
+    known, by_choice = book.sizes(run), book.sizes_by_choice(run)
+    for usable in (known,) if sets else (by_choice, known):
+        for each in [sets] if sets else range(1, MOST_SETS + 1):
+            holds = book.complying(run, device, each)
+            if usable and holds(usable[-1]):
+                return Choice(device, usable[bisect_left(usable, True, key=holds)], each)
     return None
 
 
 def _choose(run: Run, device: float, pins: Pins, book: Book) -> Choice:
     if pins.size is not None:
         return Choice(device, pins.size, pins.sets or 1)
-    found = _least(run, device, pins.sets, book)
+    found = least_choice(run, device, pins.sets, book)
     if found is None:
         # What the largest conductor is still refused for tells which key stands in the way.
         last = book.objections(run, Choice(device, book.sizes(run)[-1], pins.sets or MOST_SETS))
@@ -144,99 +169,26 @@ def _choose(run: Run, device: float, pins: Pins, book: Book) -> Choice:
     return found
 
 
-def _drop(run: Run, choice: Choice, book: Book, sheet: Sheet) -> tuple[float | None, float | None, float | None]:
+def _other_terminals(run: Run, choice: Choice, pins: Pins, book: Book) -> Choice | None:
+    other = book.other_terminals(run, choice)
+    found = least_choice(other, choice.device_a, pins.sets, book) if other else None
+    return found if found and found != choice else None
+
+
+def _drop(
+    run: Run, choice: Choice, limit: DropLimit, room: float, book: Book, sheet: Sheet
+) -> tuple[float | None, float | None, float | None]:
     if run.length_m is None:
         return None, None, None
     volts = book.drop_v(run, choice, sheet)
-    limit = book.drop_limit(run, False)
-    percent = sheet.apply(PERCENT, Message("Of the nominal"), "%", limit.rule, None, drop=volts, volts=run.volts)
+    percent = sheet.apply(PERCENT, _OF_NOMINAL, "%", limit.rule, None, drop=volts, volts=run.volts)
     if percent <= 0:
         return volts, percent, None
-    longest = sheet.apply(
-        LONGEST,
-        Message("Longest run of this size"),
-        "m",
-        limit.rule,
-        Message("where the drop reaches {limit}", limit=Figure(limit.percent, "%", 2)),
-        length=run.length_m,
-        limit=limit.percent,
-        percent=percent,
-    )
+    room = max(room, 0.0)
+    longest = sheet.apply(LONGEST, _LONGEST, "m", limit.rule, _LEFT, length=run.length_m, room=room, percent=percent)
     return volts, percent, longest
 
 
-def options(run: Run, pins: Pins, book: Book, materials: tuple[str, ...]) -> list[Option]:
-    """Return a ladder of lawful answers: device × size × material × sets, least metal first.
-
-    Each complies when it is fed back as pins with its material.
-    """
-    need = book.device_need(run, off())
-    devices = [pins.device_a] if pins.device_a else [r for r in book.devices() if r >= need - _DUST_A][:_DEVICES_SHOWN]
-    found = []
-    for material in materials:
-        other = replace(run, material=material)
-        for device in devices:
-            found += [_option(other, choice, book) for choice in _lawful(other, device, book)]
-    found.sort(key=lambda option: (_metal_per_m(option, book, run), option.choice.device_a))
-    return [_remarked(option, place, found, book, run) for place, option in enumerate(found)]
-
-
-def _lawful(run: Run, device: float, book: Book) -> Iterator[Choice]:
-    """Yield the least conductor in one set and in two, the next larger, and the one that meets the drop limit."""
-    seen: set[Choice] = set()
-    for sets in (1, 2):
-        if sets > 1 and seen and max(book.area_mm2(choice.size) for choice in seen) < _PARALLEL_FROM_MM2:
-            return
-        served = [c for size in book.sizes(run) if book.complies(run, c := Choice(device, size, sets))]
-        wanted = served[:2] if sets == 1 else served[:1]
-        if run.length_m is not None and sets == 1:
-            limit = book.drop_limit(run, False).percent
-            wanted += [c for c in served if book.drop_v(run, c, off()) / run.volts * 100 <= limit][:1]
-        for choice in wanted:
-            if choice not in seen:
-                seen.add(choice)
-                yield choice
-
-
-def _option(run: Run, choice: Choice, book: Book) -> Option:
-    least = _least(run, choice.device_a, choice.sets, book) or choice
-    earth = book.earth(run, choice, least, off())
-    drop = book.drop_v(run, choice, off()) if run.length_m is not None else None
-    percent = None if drop is None else drop / run.volts * 100
-    metal = None if run.length_m is None else run.length_m * _kg_per_m(run, choice, earth, book)
-    conduit = book.conduit(run, choice, earth, False)
-    return Option(choice, run.material, earth, metal, conduit, drop, percent, Message(""))
-
-
-_THREE_PHASE = 3
-
-
-def _kg_per_m(run: Run, choice: Choice, earth: EarthConductor, book: Book) -> float:
-    lines = run.phases if run.phases == _THREE_PHASE else 2
-    area = lines * book.area_mm2(choice.size) + book.area_mm2(earth.size)
-    return choice.sets * area * METAL_KG_PER_M_MM2[run.material]
-
-
-def _metal_per_m(option: Option, book: Book, run: Run) -> float:
-    return _kg_per_m(replace(run, material=option.material), option.choice, option.earth, book)
-
-
-def _remarked(option: Option, place: int, found: list[Option], book: Book, run: Run) -> Option:
-    same_metal = [other for other in found if other.material == option.material]
-    limit = book.drop_limit(run, False)
-    capacity = book.capacity(replace(run, material=option.material), option.choice, off())
-    spare = (capacity.ampacity_a / run.amps - 1) * 100 if run.amps else 0.0
-    larger_device = option.choice.device_a > min(other.choice.device_a for other in found)
-    if option.drop_percent is not None and option.drop_percent > limit.percent:
-        remark = Message("over the {limit} limit of drop", limit=Figure(limit.percent, "%", 1))
-    elif option is same_metal[0] and place == 0:
-        remark = Message("smallest metal")
-    elif option.choice.device_a > capacity.ampacity_a + _DUST_A:
-        remark = Message("round-up rule")
-    elif larger_device:
-        remark = Message("the next rating up")
-    elif option.choice.sets > 1:
-        remark = Message("two sets, easier to pull")
-    else:
-        remark = Message("leaves {spare} spare", spare=Figure(spare, "%"))
-    return replace(option, remark=remark)
+def plain_need(run: Run, book: Book) -> float:
+    """Return the current that a run's device may not be under [A], unrecorded."""
+    return max(book.device_need(run, off()), run.least_device_a)

@@ -1,4 +1,4 @@
-"""Circuits on legs: entered ones stay, the others take legs by the order of ways."""
+"""What a board feeds, on its legs: entered legs and ways stay, the others take legs by the order of ways."""
 
 from __future__ import annotations
 
@@ -6,51 +6,71 @@ from collections.abc import Iterable
 
 from voltaje.errors import InputError
 from voltaje.message import Message
-from voltaje.path.model import LoadSpec, Node
+from voltaje.path.model import Kind, LoadSpec, Node
 from voltaje.systems import System
+
+Legs = tuple[str, ...]
+
+_THREE_PHASE = 3
+_TWO_LEGS = 2
 
 
 def poles_of(load: LoadSpec, system: System) -> int:
     """Return a load's poles: as entered, else to neutral where the system has one, else line to line."""
     if load.poles:
         return load.poles
-    return 1 if system.line_to_neutral_v else min(2, len(system.legs))
+    return 1 if system.line_to_neutral_v else min(_TWO_LEGS, len(system.legs))
 
 
-def place(circuits: Iterable[Node], system: System) -> dict[str, tuple[str, ...]]:
-    """Return each circuit's legs. Raises InputError where the system has no such connection."""
-    legs = [leg for leg, _angle in system.legs]
-    to_neutral = [leg for leg in legs if leg != system.high_leg]
-    placed: dict[str, tuple[str, ...]] = {}
-    way = 0
+def place(circuits: Iterable[Node], system: System, legs: Legs, way_columns: int) -> dict[str, Legs]:
+    """Return the legs of each node that a board feeds.
+
+    legs: those that the board itself has; way_columns: how many neighbouring ways share a leg
+    Raises: InputError where the board or its system has no such connection.
+    """
+    to_neutral = tuple(leg for leg in legs if leg != system.high_leg)
+    placed: dict[str, Legs] = {}
+    place_of = 0
     for node in circuits:
-        if node.load is None:
-            placed[node.id] = tuple(legs)
+        poles = _poles(node, system, legs)
+        entered = node.load.legs if node.load else node.legs
+        if poles == len(legs) and not entered and node.load is None:
+            placed[node.id] = legs
             continue
-        poles = poles_of(node.load, system)
-        _check(node, poles, system)
-        if node.load.legs:
-            placed[node.id] = node.load.legs
+        if entered or poles > len(legs) or not system.line_to_neutral_v:
+            _check(node, poles, entered, system, legs)
+        if entered:
+            placed[node.id] = entered
             continue
         order = to_neutral if poles == 1 else legs
-        placed[node.id] = tuple(order[(way + step) % len(order)] for step in range(poles))
-        way += poles
+        if node.load and node.load.way:
+            first = (node.load.way - 1) // way_columns
+        else:
+            first = place_of
+            place_of += poles
+        placed[node.id] = tuple(order[(first + step) % len(order)] for step in range(poles))
     return placed
 
 
-def _check(node: Node, poles: int, system: System) -> None:
-    load = node.load
-    if load is None:
-        return
-    legs = [leg for leg, _angle in system.legs]
+def _poles(node: Node, system: System, legs: Legs) -> int:
+    if node.load is not None:
+        return poles_of(node.load, system)
+    if node.legs:
+        return len(node.legs)
+    # A dwelling takes two legs of a wye; a single-phase transformer two legs of any three.
+    single = node.kind is Kind.DWELLING or (node.transformer and node.transformer.secondary.phases == 1)
+    return _TWO_LEGS if single and len(legs) == _THREE_PHASE else len(legs)
+
+
+def _check(node: Node, poles: int, entered: Legs, system: System, legs: Legs) -> None:
+    key = f"{node.id}.load" if node.load else node.id
     if poles > len(legs):
-        message = Message(
-            "{poles} poles on {system}, which has {legs}", poles=poles, system=system.name, legs=len(legs)
-        )
-        raise InputError(f"{node.id}.load.poles", message)
+        message = Message("{poles} poles on {system}, where there are {legs}", poles=poles, system=system.name,
+                          legs=len(legs))  # fmt: skip
+        raise InputError(f"{key}.poles", message)
     if poles == 1 and not system.line_to_neutral_v:
-        raise InputError(f"{node.id}.load.poles", Message("{system} has no neutral", system=system.name))
-    if load.legs and (len(load.legs) != poles or len(set(load.legs)) != poles or not set(load.legs) <= set(legs)):
-        raise InputError(f"{node.id}.load.legs", Message("must name {poles} of {legs}", poles=poles, legs=legs))
-    if poles == 1 and load.legs == (system.high_leg,):
-        raise InputError(f"{node.id}.load.legs", Message("the high leg feeds no load to neutral"))
+        raise InputError(f"{key}.poles", Message("{system} has no neutral", system=system.name))
+    if entered and (len(entered) != poles or len(set(entered)) != poles or not set(entered) <= set(legs)):
+        raise InputError(f"{key}.legs", Message("must name {poles} of {legs}", poles=poles, legs=list(legs)))
+    if poles == 1 and entered == (system.high_leg,):
+        raise InputError(f"{key}.legs", Message("the high leg feeds no load to neutral"))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from voltaje.design.chain import RunDesign
+from voltaje.design.ladder import Option
 from voltaje.path.model import Node
 from voltaje.sheet import Finding, Sheet
 from voltaje.systems import System
@@ -14,9 +15,10 @@ from voltaje.systems import System
 class NodeSolution:
     """A node's figures.
 
-    system: at the node (a transformer: its secondary); legs: those it is connected to
-    amps: current of each leg at demand [A]; design: its run sized, None where it has none
-    drop_percent: from the source, of the nominal
+    system: at the node's supply side; legs: those it is connected to
+    amps: current of each leg at demand [A]; neutral_a: what they leave on the neutral [A]
+    design: its run sized, None where it has none; options: other answers, where the node was opened
+    drop_percent, from_source_m: from the source, of the nominal [%, m]
     """
 
     node: Node
@@ -26,8 +28,11 @@ class NodeSolution:
     demand_va: float = 0.0
     amps: dict[str, float] = field(default_factory=dict)
     neutral_a: float = 0.0
+    least_device_a: float = 0.0
     design: RunDesign | None = None
+    options: list[Option] = field(default_factory=list)
     drop_percent: float = 0.0
+    from_source_m: float = 0.0
     findings: list[Finding] = field(default_factory=list)
     sheet: Sheet = field(default_factory=lambda: Sheet(on=False))
 
@@ -36,6 +41,12 @@ class NodeSolution:
         """The node's nominal volts: to neutral for one leg, else line to line."""
         one = len(self.legs) == 1
         return (self.system.line_to_neutral_v if one else None) or self.system.line_to_line_v
+
+    @property
+    def worst(self) -> str:
+        """The state to show: stop, warn or holds."""
+        severities = {str(finding.severity) for finding in self.findings}
+        return next((each for each in ("stop", "warn") if each in severities), "holds")
 
 
 @dataclass(frozen=True)

@@ -12,6 +12,9 @@ from typing import Any
 from voltaje.errors import InputError, UnknownName
 from voltaje.message import Message
 from voltaje.path.model import (
+    Amendment,
+    BoardSpec,
+    DwellingsMethod,
     Job,
     Kind,
     LoadKind,
@@ -22,29 +25,50 @@ from voltaje.path.model import (
     Terminals,
     TransformerSpec,
 )
-from voltaje.quantity import read_amps, read_count, read_length, read_plain, read_rating, require_between
+from voltaje.path.surroundings import KEYS as SURROUNDINGS_KEYS
+from voltaje.path.surroundings import read_surroundings
+from voltaje.quantity import (
+    read_amps,
+    read_area,
+    read_count,
+    read_length,
+    read_plain,
+    read_rating,
+    read_volts,
+    require_between,
+)
 from voltaje.reader import Reader
 from voltaje.systems import System, find_system
 
 FORMAT, VERSION = "voltaje-job", 1
 MOST_NODES = 25_000
+MOST_AMENDMENTS = 40
 
-JOB_KEYS = ("format", "version", "name", "book", "terminals", "region", "nodes")
-NODE_KEYS = ("id", "kind", "parent", "name", "system", "run", "load", "transformer", "dwelling", "diversity")
-RUN_KEYS = (
-    *("length", "material", "insulation", "method", "cable", "ambient_c", "bundled"),
-    *("arrangement", "device_factor", "pins"),
+JOB_KEYS = ("format", "version", "name", "book", "terminals", "region", "supply", "amendments", "solved", "nodes")
+NODE_KEYS = (
+    *("id", "kind", "parent", "name", "system", "legs", "run", "load", "transformer", "dwelling"),
+    *("diversity", "area", "dwellings"),
 )
-PIN_KEYS = ("device_a", "size", "sets", "demand_va", "reason")
+RUN_KEYS = (
+    *("length", "material", "insulation", "method", "cable", "raceway", "ambient_c", "bundled"),
+    *("arrangement", "sets", "terminal_c", *SURROUNDINGS_KEYS, "pins"),
+)
+PIN_KEYS = ("device_a", "size", "sets", "length", "demand_va", "reason")
 LOAD_KEYS = (
-    *("kind", "rating", "phases", "poles", "legs", "count", "power_factor"),
-    *("continuous", "nonlinear", "group", "diversity"),
+    *("kind", "rating", "volts", "phases", "poles", "legs", "way", "count", "power_factor"),
+    *("continuous", "nonlinear", "group", "neutral_group", "diversity"),
 )
 TRANSFORMER_KEYS = ("kva", "secondary", "connection", "impedance_percent")
+AREA_KEYS = ("floor_area", "occupancy", "va_per_ft2")
+AMENDMENT_KEYS = ("limit", "value", "reason")
+AMENDABLE = ("drop_percent", "drop_total_percent", "least_size_cu", "least_size_al")
+SUPPLIES = ("public", "private")
+LEGS = ("L1", "L2", "L3")
 
 _ID = re.compile(r"[A-Za-z0-9_-]{1,40}")
-_MOST_SETS, _MOST_COUNT, _MOST_BUNDLED = 12, 1000, 200
-_MOST_KVA = 10_000.0
+_MOST_SETS, _MOST_COUNT, _MOST_BUNDLED, _MOST_WAY = 12, 1000, 200, 200
+_MOST_KVA, _MOST_V, _MOST_UNIT_LOAD = 10_000.0, 1000.0, 50.0
+_MOST_REASON = 200
 
 
 def read_job(raw: object, length_unit: str) -> Job:
@@ -68,6 +92,9 @@ def read_job(raw: object, length_unit: str) -> Job:
         book=reader.name("book"),
         terminals=reader.choice("terminals", Terminals, Terminals.UNMARKED),
         region=reader.name("region"),
+        supply=reader.value("supply", lambda raw: _word(raw, SUPPLIES), SUPPLIES[0]),
+        amendments=tuple(_amendments(reader)),
+        solved=reader.value("solved", _solved, None),
         nodes=tuple(nodes),
         raw=reader.raw,
     )
@@ -139,8 +166,84 @@ def _node(reader: Reader, length_unit: str) -> Node:
         load=_load(reader.inside(reader.path("load"), reader.raw.get("load", {}), LOAD_KEYS)) if has_load else None,
         transformer=_transformer(reader) if kind is Kind.TRANSFORMER else None,
         dwelling=reader.raw.get("dwelling") if kind is Kind.DWELLING else None,
+        board=_board(reader),
+        legs=_legs(reader),
+    )
+
+
+def _board(reader: Reader) -> BoardSpec:
+    area = reader.inside(reader.path("area"), reader.raw.get("area", {}), AREA_KEYS)
+    given = reader.has("area")
+    return BoardSpec(
+        floor_area_ft2=area.required("floor_area", _area, 0.0) if given else 0.0,
+        occupancy=area.name("occupancy"),
+        va_per_ft2=area.value("va_per_ft2", _unit_load, None),
+        dwellings=reader.choice("dwellings", DwellingsMethod, DwellingsMethod.STANDARD),
         diversity=reader.value("diversity", _share, 1.0),
     )
+
+
+def _area(raw: Any) -> float:
+    area = read_area(raw)[1]
+    require_between(area, 0, 10_000_000, "ft²", above=True)
+    return area
+
+
+def _unit_load(raw: Any) -> float | None:
+    value = read_plain(raw)
+    require_between(value, 0, _MOST_UNIT_LOAD, "VA/ft²", above=True)
+    return value
+
+
+def _amendments(reader: Reader) -> list[Amendment]:
+    found = []
+    for at, raw in reader.items("amendments")[:MOST_AMENDMENTS]:
+        inner = reader.inside(at, raw, AMENDMENT_KEYS)
+        limit = inner.required("limit", lambda raw: _word(raw, AMENDABLE), AMENDABLE[0])
+        nothing: str | float = ""
+        value = inner.required("value", _percent if limit.endswith("percent") else _size, nothing)
+        found.append(Amendment(limit, value, inner.required("reason", _reason, "")))
+    return found
+
+
+def _percent(raw: Any) -> float | str:
+    value = read_plain(raw)
+    require_between(value, 0, 100, "%", above=True)
+    return value
+
+
+def _size(raw: Any) -> float | str:
+    if not isinstance(raw, str) or not raw.strip() or len(raw) > len("2000 kcmil"):
+        raise InputError("", Message("must be a size, as a text without a unit"))
+    return raw.strip()
+
+
+def _reason(raw: Any) -> str:
+    if not isinstance(raw, str) or not raw.strip() or len(raw) > _MOST_REASON:
+        raise InputError("", Message("must say why, in at most {most} characters", most=_MOST_REASON))
+    return raw.strip()
+
+
+def _solved(raw: Any) -> dict[str, Any] | None:
+    if not isinstance(raw, dict) or not all(isinstance(raw.get(key), str) for key in ("book", "engine", "tables")):
+        raise InputError("", Message("must hold book, engine, tables and nodes, as a solution was kept"))
+    if not isinstance(raw.get("nodes"), dict):
+        raise InputError("", Message("must hold book, engine, tables and nodes, as a solution was kept"))
+    return raw
+
+
+def _word(raw: Any, known: tuple[str, ...]) -> str:
+    if raw not in known:
+        raise UnknownName("", Message("must be one of: {known}", known=list(known)))
+    return str(raw)
+
+
+def _legs(reader: Reader) -> tuple[str, ...]:
+    legs = reader.raw.get("legs", [])
+    if not isinstance(legs, list) or any(leg not in LEGS for leg in legs) or len(set(legs)) != len(legs):
+        reader.errors.append(InputError(reader.path("legs"), Message("must be a list of L1, L2, L3, each once")))
+        return ()
+    return tuple(legs)
 
 
 def _id(raw: Any) -> str:
@@ -167,14 +270,18 @@ def _run(reader: Reader, length_unit: str) -> RunSpec:
         insulation=reader.name("insulation"),
         method=reader.name("method"),
         cable=reader.name("cable"),
+        raceway=reader.name("raceway"),
         ambient_c=reader.value("ambient_c", _temperature, None),
         bundled=reader.value("bundled", lambda raw: read_count(raw, 1, _MOST_BUNDLED), 0),
         arrangement=reader.name("arrangement") or "bunched",
-        device_factor=reader.value("device_factor", _share, 1.0),
+        sets=reader.value("sets", _sets, None),
+        terminal_c=reader.value("terminal_c", lambda raw: round(read_plain(raw)), None),
+        surroundings=read_surroundings(reader),
         pins=PathPins(
             device_a=pins.value("device_a", _above_zero(read_amps), None),
             size=pins.name("size") or None,
             sets=pins.value("sets", _sets, None),
+            length_m=pins.value("length", lambda raw: _length(raw, length_unit), None),
             demand_va=pins.value("demand_va", _above_zero(read_plain), None),
             reason=pins.name("reason"),
         ),
@@ -212,26 +319,31 @@ def _load(reader: Reader) -> LoadSpec:
     rating = reader.required("rating", read_rating, read_rating("1 VA"))
     if not rating.value > 0:
         reader.errors.append(InputError(reader.path("rating"), Message("must be more than zero")))
-    legs = reader.raw.get("legs", [])
-    if not isinstance(legs, list) or any(leg not in ("L1", "L2", "L3") for leg in legs):
-        reader.errors.append(InputError(reader.path("legs"), Message("must be a list of L1, L2, L3")))
-        legs = []
     return LoadSpec(
         kind=reader.choice("kind", LoadKind, LoadKind.GENERAL),
         rating=rating,
         phases=phases,
         poles=reader.value("poles", lambda raw: _one_of(raw, (1, 2, 3)), 3 if phases == _THREE_PHASE else 0),
-        legs=tuple(legs),
+        legs=_legs(reader),
+        way=reader.value("way", lambda raw: read_count(raw, 1, _MOST_WAY), 0),
+        volts=reader.value("volts", _volts, None),
         count=reader.value("count", lambda raw: read_count(raw, 1, _MOST_COUNT), 1),
         power_factor=reader.value("power_factor", _power_factor, 1.0),
         continuous=reader.value("continuous", _share, 0.0),
         nonlinear=reader.value("nonlinear", _share, 0.0),
         group=reader.name("group"),
+        neutral_group=reader.name("neutral_group"),
         diversity=reader.value("diversity", _share, 1.0),
     )
 
 
 _THREE_PHASE = 3
+
+
+def _volts(raw: Any) -> float | None:
+    value = read_volts(raw)
+    require_between(value, 0, _MOST_V, "V", above=True)
+    return value
 
 
 def _one_of(raw: Any, known: tuple[int, ...]) -> int:

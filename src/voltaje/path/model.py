@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
+from voltaje.path.surroundings import Surroundings
 from voltaje.quantity import Rating
 from voltaje.systems import System
 
@@ -31,6 +32,8 @@ class LoadKind(StrEnum):
     COOLING = "cooling"
     MOTOR = "motor"
     CHARGER = "charger"
+    RANGE = "range"
+    DRYER = "dryer"
     GENERAL = "general"
 
 
@@ -42,6 +45,13 @@ class Terminals(StrEnum):
     UNMARKED = "unmarked"
 
 
+class DwellingsMethod(StrEnum):
+    """The two ways to reckon several dwellings on one board."""
+
+    STANDARD = "standard"
+    OPTIONAL = "optional"
+
+
 @dataclass(frozen=True)
 class PathPins:
     """What a person fixed on a run by hand, and why."""
@@ -49,6 +59,7 @@ class PathPins:
     device_a: float | None = None
     size: str | None = None
     sets: int | None = None
+    length_m: float | None = None
     demand_va: float | None = None
     reason: str = ""
 
@@ -62,18 +73,29 @@ class RunSpec:
     insulation: str = ""
     method: str = ""
     cable: str = ""
+    raceway: str = ""
     ambient_c: float | None = None
     bundled: int = 0
     arrangement: str = "bunched"
-    device_factor: float = 1.0
+    sets: int | None = None
+    terminal_c: int | None = None
+    surroundings: Surroundings = field(default_factory=Surroundings)
     pins: PathPins = field(default_factory=PathPins)
+
+    @property
+    def long_m(self) -> float | None:
+        """The length that counts [m]: the pinned one, else the entered one."""
+        return self.pins.length_m if self.pins.length_m is not None else self.length_m
 
 
 @dataclass(frozen=True)
 class LoadSpec:
     """A load as entered: rating of one, how many, on which poles and legs, and how it runs.
 
+    poles: 0 leaves them to the system; way: place in the board, 0 where it takes the next one
+    volts: what the equipment is rated for, None where it is the supply's own
     continuous, nonlinear: shares of it, 0 to 1; group: of noncoincident loads only the largest counts
+    neutral_group: circuits of one board that share a neutral
     diversity: entered by the designer (IEC family), 1 where none is entered
     """
 
@@ -82,11 +104,14 @@ class LoadSpec:
     phases: int = 1
     poles: int = 1
     legs: tuple[str, ...] = ()
+    way: int = 0
+    volts: float | None = None
     count: int = 1
     power_factor: float = 1.0
     continuous: float = 0.0
     nonlinear: float = 0.0
     group: str = ""
+    neutral_group: str = ""
     diversity: float = 1.0
 
 
@@ -101,8 +126,36 @@ class TransformerSpec:
 
 
 @dataclass(frozen=True)
+class BoardSpec:
+    """How a board's demand is reckoned, where it is not its circuits alone.
+
+    floor_area_ft2, occupancy: general lighting by area; va_per_ft2: a unit load entered in place of the table's
+    dwellings: the method for several dwellings on it
+    diversity: entered by the designer (IEC family)
+    """
+
+    floor_area_ft2: float = 0.0
+    occupancy: str = ""
+    va_per_ft2: float | None = None
+    dwellings: DwellingsMethod = DwellingsMethod.STANDARD
+    diversity: float = 1.0
+
+
+@dataclass(frozen=True)
+class Amendment:
+    """A local amendment beside the book: a limit or a least size, and the reason for it."""
+
+    limit: str
+    value: str | float
+    reason: str
+
+
+@dataclass(frozen=True)
 class Node:
-    """A node of the path; the run, device first, comes from its parent."""
+    """A node of the path; the run, device first, comes from its parent.
+
+    legs: of a board, transformer or dwelling that takes only some of its parent's
+    """
 
     id: str
     kind: Kind
@@ -113,17 +166,24 @@ class Node:
     load: LoadSpec | None = None
     transformer: TransformerSpec | None = None
     dwelling: dict[str, Any] | None = None
-    diversity: float = 1.0
+    board: BoardSpec = field(default_factory=BoardSpec)
+    legs: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
 class Job:
-    """One site: its book, its practices, its nodes in the order they were entered, parents first."""
+    """One site: its book, its practices, its nodes in the order they were entered.
+
+    supply: public or private, for the IEC profiles' drop limits; solved: what an earlier solution gave
+    """
 
     name: str
     book: str
     terminals: Terminals
     region: str
+    supply: str
+    amendments: tuple[Amendment, ...]
+    solved: dict[str, Any] | None
     nodes: tuple[Node, ...]
     raw: dict[str, Any]
 

@@ -6,10 +6,13 @@ from collections.abc import Callable
 from typing import Any
 
 from voltaje.books.book import Book, EarthConductor, Run
+from voltaje.books.nec.runs import RACEWAYS
 from voltaje.books.registry import find_book
-from voltaje.design.chain import Option, Pins, RunDesign, options, size_run
+from voltaje.design.chain import Pins, RunDesign, size_run
+from voltaje.design.ladder import Option, options
 from voltaje.errors import InputError, UnknownName
 from voltaje.message import Message
+from voltaje.path.surroundings import read_surroundings
 from voltaje.quantity import length_in, read_amps, read_count, read_length, read_plain, read_volts, require_between
 from voltaje.reader import Reader
 from voltaje.sheet import Severity, Sheet
@@ -59,7 +62,8 @@ def read_run(raw: object) -> tuple[Run, Pins, Book, str]:
         power_factor=reader.value("power_factor", _between(read_plain, 0, 1, ""), 1.0),
         use=reader.value("use", _one_of("lighting", "other"), "other"),
         supply=reader.value("supply", _one_of("public", "private"), "public"),
-        device_factor=reader.value("device_factor", _between(read_plain, 0, 1, ""), 1.0),
+        raceway=reader.value("raceway", _one_of(*RACEWAYS), ""),
+        surroundings=read_surroundings(reader),
         round_up=reader.flag("round_up", True),
     )
     pins = Pins(
@@ -136,7 +140,10 @@ def result_of(design: RunDesign, ladder: list[Option], unit: str) -> Json:
         "required_a": design.need_a,
         "device_a": choice.device_a,
         "device_max_a": design.capacity.device_max_a,
+        "device_at_or_below_a": design.capacity.device_below_a,
         "conductor": {"size": choice.size, "material": run.material, "sets": choice.sets},
+        "conductor_other_terminals": _other(design),
+        "conduit": design.conduit,
         "factor": design.capacity.factor,
         "ampacity_a": design.capacity.ampacity_a,
         "equipment_ground": _earth(design.earth),
@@ -145,15 +152,23 @@ def result_of(design: RunDesign, ladder: list[Option], unit: str) -> Json:
         "limit_percent": design.limit.percent,
         "limit_is_mandatory": design.limit.mandatory,
         "longest": None if design.longest_m is None else length_in(design.longest_m, unit),
-        "options": [_option(option) for option in ladder],
+        "options": [option_json(option) for option in ladder],
     }
+
+
+def _other(design: RunDesign) -> Json | None:
+    """Return the conductor by the other practice of terminals, None where it makes no difference."""
+    if design.other is None:
+        return None
+    return {"size": design.other.size, "material": design.run.material, "sets": design.other.sets}
 
 
 def _earth(earth: EarthConductor) -> Json:
     return {"size": earth.size, "material": earth.material}
 
 
-def _option(option: Option) -> Json:
+def option_json(option: Option) -> Json:
+    """Return an option of the ladder."""
     choice = option.choice
     return {
         "device_a": choice.device_a,

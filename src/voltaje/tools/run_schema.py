@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from voltaje.books.nec.runs import RACEWAYS
 from voltaje.books.registry import books
+from voltaje.path.surroundings import EXEMPT
 
 Json = dict[str, Any]
 
@@ -42,7 +44,20 @@ KEYS: Json = {
     "power_factor": {**_TYPED, "default": 1},
     "use": {"enum": ["lighting", "other"], "default": "other", "description": "for the IEC profiles' drop limit"},
     "supply": {"enum": ["public", "private"], "default": "public", "description": "for the IEC profiles' drop limit"},
-    "device_factor": {**_TYPED, "default": 1, "description": "what a modular breaker keeps in its enclosure (IEC)"},
+    "raceway": {"enum": list(RACEWAYS), "description": "NEC: for conduit fill and impedance; PVC 40 by default"},
+    "soil_kmw": {**_TYPED, "description": "IEC method D: thermal resistivity of the soil; the tables' 2.5 by default"},
+    "insulated_mm": {
+        **_TYPED,
+        "description": "length in thermal insulation: Ci (IEC); any at all: SE up to 10 AWG at 60 °C (NEC)",
+    },
+    "rewireable_fuse": {"type": "boolean", "default": False, "description": "IEC: semi-enclosed fuse, Cf"},
+    "breaker_ambient": {**_TYPED, "description": "IEC: what a modular breaker keeps at its ambient; 1 by default"},
+    "breaker_neighbours": {**_TYPED, "description": "IEC: the same, beside its neighbours; 1 by default"},
+    "breaker_enclosure": {**_TYPED, "description": "IEC: the same, in its enclosure; 1 by default"},
+    "exempt": {
+        "enum": [each for each in EXEMPT if each],
+        "description": "NEC: why the limits of small conductors do not hold, 240.4(E) and (G)",
+    },
     "round_up": {
         "type": "boolean",
         "default": True,

@@ -9,6 +9,7 @@ from voltaje.errors import UnknownName
 from voltaje.message import Message
 from voltaje.path.document import read_job
 from voltaje.tools.answer import Json, finding_json, step_json
+from voltaje.tools.run import option_json
 
 
 def solve_document(raw: object, steps_for: str | None = None) -> Json:
@@ -31,7 +32,9 @@ def solution_json(solution: Solution, steps_for: str | None = None) -> Json:
         "findings": [finding_json(finding) for finding in solution.findings],
     }
     if steps_for is not None:
-        answer["nodes"][steps_for]["steps"] = [step_json(step) for step in solution.nodes[steps_for].sheet.steps]
+        opened = solution.nodes[steps_for]
+        answer["nodes"][steps_for]["steps"] = [step_json(step) for step in opened.sheet.steps]
+        answer["nodes"][steps_for]["options"] = [option_json(option) for option in opened.options]
     return answer
 
 
@@ -42,6 +45,7 @@ def _node(solved: NodeSolution) -> Json:
         "conductor": {"size": design.choice.size, "material": design.run.material, "sets": design.choice.sets}
         if design
         else None,
+        "neutral": {"size": design.neutral, "material": design.run.material} if design and design.neutral else None,
         "ampacity_a": design.capacity.ampacity_a if design else None,
         "equipment_ground": {"size": design.earth.size, "material": design.earth.material} if design else None,
     }

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from voltaje.books.book import BoardDemand, Connected
+from voltaje.books.book import BoardDemand, BoardFacts, Connected
 from voltaje.books.iec.profile import Profile
 from voltaje.books.noncoincident import dropped
 from voltaje.formula import Formula
@@ -14,12 +14,12 @@ from voltaje.sheet import Sheet
 DIVERSE = Formula("sum(parts) * diversity")
 
 
-def board_demand(loads: Sequence[Connected], diversity: float, profile: Profile, sheet: Sheet) -> BoardDemand:
+def board_demand(loads: Sequence[Connected], board: BoardFacts, profile: Profile, sheet: Sheet) -> BoardDemand:
     """Return the demand of a board [VA] and each load's factor: what was entered, 1 where nothing was.
 
     Source: IEC 60364-1 clause 311 (diversity is the designer's).
     """
-    out = dropped(loads)
+    out, diversity = dropped(loads), board.spec.diversity
     factors = {load.id: 0.0 if load.id in out else load.diversity * diversity for load in loads}
     parts = [load.va * load.diversity for load in loads if load.id not in out]
     if not parts:

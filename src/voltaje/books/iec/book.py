@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cache
 
 from voltaje.books.book import (
     BoardDemand,
+    BoardFacts,
     Capacity,
     Choice,
     Connected,
@@ -29,20 +30,23 @@ from voltaje.sheet import Citation, Sheet
 DROP = Formula("millivolts * amps * length / 1000 / sets")
 HALF = Formula("line / 2")
 
-_SAME_UP_TO_MM2, _REDUCED_MM2, _HALF_FROM_MM2 = 16.0, 16.0, 35.0  # IEC 60364-5-54 Table 54.2
 _THREE_PHASE = 3
 
 
 TERMS = Terms(
-    "protective conductor",
-    "m",
-    "PVC 70",
-    "C",
-    "multicore",
-    ("Cu",),
-    True,
-    (Message("Disconnection times are not checked by this version: the earth link is sized, not proven."),),
+    protective_conductor="protective conductor",
+    length_unit="m",
+    insulation="PVC 70",
+    method="C",
+    cable="multicore",
+    raceway="",
+    materials=("Cu",),
+    demand_cascades=True,
+    way_columns=1,
+    nominal=("230 1ph", "230/400", "400 3ph"),
+    not_covered=(Message("Disconnection times are not checked by this version: the earth link is sized, not proven."),),
 )
+_NOT_CHECKED = Message("disconnection not checked")
 
 
 @dataclass(frozen=True)
@@ -62,6 +66,16 @@ class IecBook:
         """The clause of In against Ib and Iz."""
         return self.profile.cite("coordination")
 
+    @property
+    def shared_neutral_rule(self) -> Citation:
+        """The clause of circuits that share a neutral."""
+        return self.profile.cite("shared_neutral")
+
+    @property
+    def counts_nonlinear_neutral(self) -> bool:
+        """Whether nonlinear load on the neutral reduces the ampacity here."""
+        return False
+
     def check(self, run: Run) -> None:
         """Refuse what the tables do not hold."""
         runs.check(run, self.profile)
@@ -70,9 +84,19 @@ class IecBook:
         """Return modular breakers, and fuses above them [A]."""
         return runs.devices()
 
-    def demand(self, loads: Sequence[Connected], diversity: float, sheet: Sheet) -> BoardDemand:
+    def demand(self, loads: Sequence[Connected], board: BoardFacts, sheet: Sheet) -> BoardDemand:
         """Return the demand with the designer's own diversity."""
-        return board_demand(loads, diversity, self.profile, sheet)
+        if board.spec.floor_area_ft2:
+            raise InputError("area", Message("no rule in this book for lighting by area: list the circuits"))
+        return board_demand(loads, board, self.profile, sheet)
+
+    def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
+        """Return the load as it is: this family has no rule of its own for a kind."""
+        return va
+
+    def least_device_a(self, kind: str, va: float) -> float:
+        """Return nothing: this family has no least rating for a kind."""
+        return 0.0
 
     def motor_amps(self, hp: float, phases: int, volts: float, field: str) -> float:
         """Refuse: this family has no motor table of horsepower."""
@@ -94,13 +118,17 @@ class IecBook:
         """Return what of Ib ≤ In ≤ Iz fails."""
         return runs.objections(run, choice, self.profile)
 
-    def complies(self, run: Run, choice: Choice) -> bool:
-        """Return whether Ib ≤ In ≤ Iz holds."""
-        return runs.complies(run, choice, self.profile)
+    def complying(self, run: Run, device_a: float, sets: int) -> Callable[[str], bool]:
+        """Return the test of Ib ≤ In ≤ Iz."""
+        return runs.complying(run, device_a, sets, self.profile)
 
-    def preferred(self, run: Run, size: str, sets: int) -> bool:
-        """Return whether the size is pulled by choice: every size of the tables is."""
-        return True
+    def sizes_by_choice(self, run: Run) -> tuple[str, ...]:
+        """Return every size: none of the tables is too large to pull."""
+        return self.sizes(run)
+
+    def other_terminals(self, run: Run, choice: Choice) -> Run | None:
+        """Return nothing: the family has one practice."""
+        return None
 
     def drop_v(self, run: Run, choice: Choice, sheet: Sheet) -> float:
         """Return the drop [V] by tabulated mV/A/m."""
@@ -130,7 +158,7 @@ class IecBook:
         profile = self.profile
         base = profile.drop_limits[f"{run.use}_{run.supply}"]
         rise = profile.drop_rise
-        beyond = max((run.length_m or 0.0) - rise["over_m"], 0.0)
+        beyond = max(run.before_m + (run.length_m or 0.0) - rise["over_m"], 0.0)
         percent = base + min(beyond * rise["percent_per_m"], rise["most_percent"])
         return DropLimit(percent, profile.drop_mandatory, profile.cite("drop"))
 
@@ -140,20 +168,25 @@ class IecBook:
         Source: IEC 60364-5-54 Table 54.2: as the line up to 16 mm², 16 mm² up to 35, half above.
         """
         line, rule = float(choice.size), self.profile.cite("protective")
-        wanted = line if line <= _SAME_UP_TO_MM2 else _REDUCED_MM2
-        because = Message("as the line up to 16 mm²") if line <= _SAME_UP_TO_MM2 else Message("16 mm² up to 35 mm²")
-        if line > _HALF_FROM_MM2:
+        same_to = runs.figure("protective_same_to_mm2")
+        wanted = min(line, same_to)
+        because = Message("as the line up to 16 mm²") if line <= same_to else Message("16 mm² up to 35 mm²")
+        if line > runs.figure("protective_16_to_mm2"):
             because = Message("half the line above 35 mm²")
             wanted = sheet.apply(HALF, Message("Half of the line"), "mm²", rule, because, line=line)
         size = next(each for each in self.sizes(run) if float(each) >= wanted)
         sheet.read(float(size), Message("Protective conductor"), "mm²", rule, because)
-        return EarthConductor(size, run.material, rule)
+        return EarthConductor(size, run.material, rule, _NOT_CHECKED)
+
+    def neutral(self, run: Run, choice: Choice, earth: EarthConductor, sheet: Sheet) -> str:
+        """Return the line's size: a smaller neutral is the designer's to prove. Source: IEC 60364-5-52 clause 524."""
+        return choice.size
 
     def area_mm2(self, size: str) -> float:
         """Return the cross-section [mm²]."""
         return float(size)
 
-    def conduit(self, run: Run, choice: Choice, earth: EarthConductor, neutral: bool) -> str:
+    def conduit(self, run: Run, choice: Choice, earth: EarthConductor, neutral: str) -> str:
         """Return nothing: no conduit table of this family is included."""
         return ""
 

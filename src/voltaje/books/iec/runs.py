@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cache
 
 from voltaje.books.book import Capacity, Choice, Objection, Run
@@ -10,11 +11,12 @@ from voltaje.books.tables import load_table, number, text
 from voltaje.errors import InputError, UnknownName
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.surroundings import PLAIN
 from voltaje.sheet import Sheet
 
-FACTOR = Formula("ca * cg * ci * cf")
+FACTOR = Formula("ca * cg * ci * cf * cs")
 CARRIES = Formula("sets * it * factor")
-NEED = Formula("ib / kept")
+NEED = Formula("ib / (ambient * neighbours * enclosure)")
 
 INSULATIONS = {"PVC 70": "pvc70", "XLPE 90": "xlpe90"}
 CABLES = ("singles", "multicore", "armoured")
@@ -44,6 +46,7 @@ def check(run: Run, profile: Profile) -> None:
         raise InputError("method", message, str(profile.cite("unmarked")))
     ambient_factor(run, profile)
     grouping_factor(run, profile)
+    soil_factor(run)
 
 
 def kind(run: Run) -> str:
@@ -132,37 +135,93 @@ def devices() -> tuple[float, ...]:
 
 def device_need(run: Run, profile: Profile, sheet: Sheet) -> float:
     """Return the rating that the device may not be under [A]: Ib over what a breaker keeps where it stands."""
-    if run.device_factor == 1:
-        return sheet.read(run.amps, Message("Design current Ib"), "A", profile.cite("coordination"))
+    around = run.surroundings
+    if around.breaker_keeps == 1:
+        because = Message("no factor entered for ambient, neighbours or enclosure of the breaker: 1 by default")
+        return sheet.read(run.amps, Message("Design current Ib"), "A", profile.cite("coordination"), because)
+    default = [
+        name
+        for name, given in (
+            (Message("ambient"), around.breaker_ambient),
+            (Message("neighbours"), around.breaker_neighbours),
+            (Message("enclosure"), around.breaker_enclosure),
+        )
+        if given is None
+    ]
+    marked = Message("factors as entered; 1 by default for: {default}", default=default)
     return sheet.apply(
         NEED,
         Message("Ib, over what the breaker keeps"),
         "A",
         profile.cite("coordination"),
-        None,
+        marked if default else Message("factors as entered"),
         ib=run.amps,
-        kept=run.device_factor,
+        ambient=around.breaker_ambient or 1.0,
+        neighbours=around.breaker_neighbours or 1.0,
+        enclosure=around.breaker_enclosure or 1.0,
     )
 
 
+def insulation_factor(run: Run) -> float:
+    """Return Ci for a length wholly in thermal insulation. Source: BS 7671 Table 52.2."""
+    length = run.surroundings.insulated_mm
+    if not length:
+        return 1.0
+    rows = load_table(PACKAGE, "thermal_insulation").rows
+    return next(
+        (number(row, "factor") for row in rows if number(row, "length_mm") >= length), figure("long_in_insulation")
+    )
+
+
+def soil_factor(run: Run) -> float:
+    """Return the factor of the soil's thermal resistivity, 1 where none is entered: the tables' 2.5 K·m/W.
+
+    Armoured cables lie directly in the ground, others in ducts. Source: IEC 60364-5-52 Table B.52.16.
+    """
+    soil = run.surroundings.soil_kmw
+    if soil is None or run.method != _BURIED:
+        return 1.0
+    column = "direct" if run.cable == "armoured" else "duct"
+    rows = load_table(PACKAGE, "soil").rows
+    found = next((number(row, column) for row in rows if number(row, "kmw") >= soil), None)
+    if found is None:
+        raise InputError("soil_kmw", Message("{soil} K·m/W is above the table", soil=f"{soil:g}"))
+    return found
+
+
+def _fuse_factor(run: Run) -> float:
+    """Return Cf: a semi-enclosed fuse. Source: BS 7671 433.1.202."""
+    return figure("semi_enclosed_fuse") if run.surroundings.rewireable else 1.0
+
+
+@cache
+def figure(key: str) -> float:
+    """Return a number that stands in a clause of the family."""
+    return next(number(row, "value") for row in load_table(PACKAGE, "figures").rows if row["key"] == key)
+
+
 def _factor(run: Run, profile: Profile) -> float:
-    return ambient_factor(run, profile) * grouping_factor(run, profile)
+    plain = ambient_factor(run, profile) * grouping_factor(run, profile)
+    if run.surroundings is PLAIN:
+        return plain
+    return plain * insulation_factor(run) * _fuse_factor(run) * soil_factor(run)
 
 
 def _carries(run: Run, choice: Choice, profile: Profile) -> float:
     return choice.sets * sizes(run, profile)[choice.size] * _factor(run, profile)
 
 
-def complies(run: Run, choice: Choice, profile: Profile) -> bool:
-    """Return whether Ib ≤ In ≤ Iz holds."""
-    need = run.amps / run.device_factor
-    return need - _DUST_A <= choice.device_a <= _carries(run, choice, profile) + _DUST_A
+def complying(run: Run, device_a: float, sets: int, profile: Profile) -> Callable[[str], bool]:
+    """Return the test whether a size passes Ib ≤ In ≤ Iz."""
+    enough = device_a >= run.amps / run.surroundings.breaker_keeps - _DUST_A
+    tabulated, factor = sizes(run, profile), _factor(run, profile)
+    return lambda size: enough and device_a <= sets * tabulated[size] * factor + _DUST_A
 
 
 def objections(run: Run, choice: Choice, profile: Profile) -> tuple[Objection, ...]:
     """Return why Ib ≤ In ≤ Iz does not hold."""
     found = []
-    need = run.amps / run.device_factor
+    need = run.amps / run.surroundings.breaker_keeps
     rule = profile.cite("coordination")
     if choice.device_a < need - _DUST_A:
         message = Message("In {device} is under {need}", device=Figure(choice.device_a, "A"), need=Figure(need, "A", 1))
@@ -182,14 +241,15 @@ def capacity(run: Run, choice: Choice, profile: Profile, sheet: Sheet) -> Capaci
     key = table_of(run, profile) or ""
     factor = sheet.apply(
         FACTOR,
-        Message("Ca × Cg × Ci × Cf"),
+        Message("Ca × Cg × Ci × Cf × Cs"),
         "",
         profile.cite("grouping"),
-        Message("ambient, grouping; no thermal insulation, no semi-enclosed fuse"),
+        Message("ambient, grouping, thermal insulation, semi-enclosed fuse, soil; 1 where nothing is entered"),
         ca=ambient_factor(run, profile),
         cg=grouping_factor(run, profile),
-        ci=1.0,
-        cf=1.0,
+        ci=insulation_factor(run),
+        cf=_fuse_factor(run),
+        cs=soil_factor(run),
     )
     carries = sheet.apply(
         CARRIES,
@@ -203,4 +263,4 @@ def capacity(run: Run, choice: Choice, profile: Profile, sheet: Sheet) -> Capaci
     )
     most = max((rating for rating in devices() if rating <= carries + _DUST_A), default=0.0)
     sheet.read(most, Message("Greatest device"), "A", profile.cite("coordination"), Message("In may not exceed Iz"))
-    return Capacity(factor, carries, most)
+    return Capacity(factor, carries, most, most)

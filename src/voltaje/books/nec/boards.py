@@ -1,77 +1,179 @@
-"""Demand of boards that are not dwellings."""
+"""Demand of boards by Article 220: each kind of load by its own rule, the rest in full."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
-from voltaje.books.book import BoardDemand, Connected
+from voltaje.books.book import BoardDemand, BoardFacts, Connected
+from voltaje.books.nec.area import area_lighting
+from voltaje.books.nec.cooking import cooking_demand
+from voltaje.books.nec.dwellings import dwellings_demand
 from voltaje.books.nec.edition import Edition
+from voltaje.books.nec.house import Cooking, CookingKind, Load
+from voltaje.books.nec.standard import dryers_demand
 from voltaje.books.noncoincident import dropped
 from voltaje.books.tables import number
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.rounding import HalfReading
 from voltaje.sheet import Sheet
 
 SUM = Formula("sum(parts)")
 SHARE = Formula("load * percent / 100")
 FIRST_AND_REST = Formula("first + (load - first) * percent / 100")
 NOT_UNDER = Formula("max(reduced, two_largest)")
+LARGER = Formula("max(counted, by_area)")
+
+BY_AREA = "by_area"
+_OFFICES = ("office", "bank")
 
 
-def board_demand(loads: Sequence[Connected], edition: Edition, sheet: Sheet) -> BoardDemand:
+def board_demand(loads: Sequence[Connected], board: BoardFacts, edition: Edition, sheet: Sheet) -> BoardDemand:
     """Return the demand of a board [VA] and each load's factor in it.
 
     Receptacles: 10 kVA in full, the rest at 50 %. Kitchen equipment by the number of units, never
-    under the two largest. Of noncoincident loads the largest. 25 % of the largest motor.
-    Source: NEC 220.14(I), 220.44 (220.47 in 2023), 220.50, 220.56, 220.60.
+    under the two largest. Ranges and dryers by their tables, on three phases by the most between two
+    legs. Several dwellings together. Lighting by area where that is more than what is listed. Of
+    noncoincident loads the largest. 25 % of the largest motor.
+    Source: NEC 220.12, 220.14, 220.44 (220.47 in 2023), 220.50, 220.54 to 220.56, 220.60, 220.84.
     """
-    out = dropped(loads)
-    counted = [load for load in loads if load.id not in out]
-    factors = dict.fromkeys(out, 0.0) | {load.id: 1.0 for load in counted}
-    parts = []
-    for kind, reckon in (("sockets", _sockets), ("kitchen", _kitchen)):
-        alike = [load for load in counted if load.kind == kind]
-        if alike:
-            demand = reckon(alike, edition, sheet)
-            parts.append(demand)
-            connected = sum(load.va for load in alike)
-            factors |= {load.id: demand / connected for load in alike}
-    plain = [load.va for load in counted if load.kind not in ("sockets", "kitchen")]
-    if plain:
-        parts.append(sheet.apply(SUM, Message("Other loads, in full"), "VA", edition.cite("total"), None, parts=plain))
-    motors = [load for load in counted if load.kind == "motor"]
-    if motors:
+    work = _Board(loads, board, edition, sheet)
+    for kind, reckon in work.rules.items():
+        alike = [load for load in work.counted if load.kind == kind]
+        if alike and (kind != "dwelling" or len(alike) > 1):
+            work.pool(alike, reckon(alike))
+    work.lighting_by_area()
+    work.in_full()
+    work.largest_motor()
+    return work.total()
+
+
+def branch_va(kind: str, va: float, edition: Edition, sheet: Sheet) -> float:
+    """Return what one circuit counts of its load [VA]: a range by the ranges table.
+
+    Source: Table 220.55 note 4.
+    """
+    if kind != "range":
+        return va
+    units = (Cooking(CookingKind.RANGE, Load("load.rating", "", va), 1),)
+    return cooking_demand(units, edition, HalfReading.COUNTS, sheet).line.demand_va
+
+
+class _Board:
+    """A board's demand being worked."""
+
+    def __init__(self, loads: Sequence[Connected], board: BoardFacts, edition: Edition, sheet: Sheet):
+        out = dropped(loads)
+        self.board, self.edition, self.sheet = board, edition, sheet
+        self.counted = [load for load in loads if load.id not in out]
+        self.factors = dict.fromkeys(out, 0.0) | {load.id: 1.0 for load in self.counted}
+        self.pooled: set[str] = set()
+        self.parts: list[float] = []
+        self.continuous: dict[str, float] = {}
+        self.beyond = 0.0
+        self.three_phase = board.phases > 1 and board.four_wire
+        self.rules = {
+            "sockets": self._sockets,
+            "kitchen": self._kitchen,
+            "range": self._ranges,
+            "dryer": self._dryers,
+            "dwelling": self._dwellings,
+        }
+
+    def pool(self, alike: list[Connected], demand: float) -> None:
+        """Count loads of a kind together, each with the same share."""
+        connected = sum(load.va for load in alike)
+        self.parts.append(demand)
+        for load in alike:
+            self.pooled.add(load.id)
+            self.factors[load.id] = demand / connected
+
+    def lighting_by_area(self) -> None:
+        """Count the general lighting by area, where it is more than the circuits listed."""
+        spec = self.board.spec
+        if not spec.floor_area_ft2:
+            return
+        listed = [load for load in self.counted if load.kind == "lighting"]
+        found = area_lighting(sum(load.va for load in listed), spec, self.edition, self.sheet)
+        self.continuous = {load.id: found.listed_continuous for load in listed} | {BY_AREA: found.beyond_continuous}
+        self.beyond = found.beyond_va
+        if self.beyond:
+            self.parts.append(self.beyond)
+
+    def in_full(self) -> None:
+        """Count every other load in full."""
+        plain = [load.va for load in self.counted if load.id not in self.pooled]
+        if plain:
+            label, rule = Message("Other loads, in full"), self.edition.cite("total")
+            self.parts.append(self.sheet.apply(SUM, label, "VA", rule, None, parts=plain))
+
+    def largest_motor(self) -> None:
+        """Add 25 % of the largest motor."""
+        motors = [load for load in self.counted if load.kind == "motor"]
+        if not motors:
+            return
         largest = max(motors, key=lambda load: load.va / load.count)
-        percent, one = edition.figure("motor_extra_percent"), largest.va / largest.count
-        label, rule = Message("25 % of the largest motor"), edition.cite("largest_motor")
-        extra = sheet.apply(SHARE, label, "VA", rule, None, load=one, percent=percent)
-        factors[largest.id] += extra / largest.va
-        parts.append(extra)
-    if not parts:
-        return BoardDemand(0.0, factors)
-    return BoardDemand(sheet.apply(SUM, Message("Demand"), "VA", edition.cite("total"), None, parts=parts), factors)
+        percent, one = self.edition.figure("motor_extra_percent"), largest.va / largest.count
+        label, rule = Message("25 % of the largest motor"), self.edition.cite("largest_motor")
+        extra = self.sheet.apply(SHARE, label, "VA", rule, None, load=one, percent=percent)
+        self.factors[largest.id] += extra / largest.va
+        self.parts.append(extra)
 
+    def total(self) -> BoardDemand:
+        """Return the sum."""
+        if not self.parts:
+            return BoardDemand(0.0, self.factors)
+        label, rule = Message("Demand"), self.edition.cite("total")
+        total = self.sheet.apply(SUM, label, "VA", rule, None, parts=self.parts)
+        return BoardDemand(total, self.factors, self.beyond, self.continuous)
 
-def _sockets(loads: list[Connected], edition: Edition, sheet: Sheet) -> float:
-    rule, least = edition.cite("receptacles"), edition.figure("socket_least_va")
-    each = [max(load.va, load.count * least) for load in loads]
-    because = Message("{least} each at least", least=Figure(least, "VA"))
-    connected = sheet.apply(SUM, Message("Receptacles"), "VA", edition.cite("receptacle_each"), because, parts=each)
-    rows = edition.table("receptacles").rows
-    first, percent = number(rows[0], "to"), number(rows[-1], "percent")
-    if connected <= first:
-        return connected
-    label = Message("Receptacle demand")
-    return sheet.apply(FIRST_AND_REST, label, "VA", rule, None, load=connected, first=first, percent=percent)
+    def _sockets(self, loads: list[Connected]) -> float:
+        edition, sheet = self.edition, self.sheet
+        rule, least = edition.cite("receptacles"), edition.figure("socket_least_va")
+        each = [max(load.va, load.count * least) for load in loads]
+        because = Message("{least} each at least", least=Figure(least, "VA"))
+        label = Message("Receptacles")
+        connected = sheet.apply(SUM, label, "VA", edition.cite("receptacle_each"), because, parts=each)
+        connected = self._office_sockets(connected)
+        rows = edition.table("receptacles").rows
+        first, percent = number(rows[0], "to"), number(rows[-1], "percent")
+        if connected <= first:
+            return connected
+        label = Message("Receptacle demand")
+        return sheet.apply(FIRST_AND_REST, label, "VA", rule, None, load=connected, first=first, percent=percent)
 
+    def _office_sockets(self, connected: float) -> float:
+        """Return receptacles of banks and offices: not under 1 VA/ft². Source: 220.14(K)."""
+        spec = self.board.spec
+        if spec.occupancy not in _OFFICES or not spec.floor_area_ft2:
+            return connected
+        by_area = spec.floor_area_ft2 * self.edition.figure("office_receptacle_va_per_ft2")
+        label, rule = Message("Receptacles of an office"), self.edition.cite("office_receptacles")
+        because = Message("1 VA/ft² at least")
+        return self.sheet.apply(LARGER, label, "VA", rule, because, counted=connected, by_area=by_area)
 
-def _kitchen(loads: list[Connected], edition: Edition, sheet: Sheet) -> float:
-    units = sorted((load.va / load.count for load in loads for _ in range(load.count)), reverse=True)
-    rule = edition.cite("kitchen")
-    percent = number(edition.table("kitchen").band("count", edition.name, len(units)), "percent")
-    connected = sheet.apply(SUM, Message("Kitchen equipment"), "VA", rule, None, parts=units)
-    label = Message("At the factor for {n} units", n=len(units))
-    reduced = sheet.apply(SHARE, label, "VA", rule, None, load=connected, percent=percent)
-    because = Message("not under the two largest")
-    two = sum(units[:2])
-    return sheet.apply(NOT_UNDER, Message("Kitchen demand"), "VA", rule, because, reduced=reduced, two_largest=two)
+    def _kitchen(self, loads: list[Connected]) -> float:
+        edition, sheet = self.edition, self.sheet
+        units = sorted((load.va / load.count for load in loads for _ in range(load.count)), reverse=True)
+        rule = edition.cite("kitchen")
+        percent = number(edition.table("kitchen").band("count", edition.name, len(units)), "percent")
+        connected = sheet.apply(SUM, Message("Kitchen equipment"), "VA", rule, None, parts=units)
+        label = Message("At the factor for {n} units", n=len(units))
+        reduced = sheet.apply(SHARE, label, "VA", rule, None, load=connected, percent=percent)
+        because = Message("not under the two largest")
+        two = sum(units[:2])
+        return sheet.apply(NOT_UNDER, Message("Kitchen demand"), "VA", rule, because, reduced=reduced, two_largest=two)
+
+    def _ranges(self, loads: list[Connected]) -> float:
+        units = tuple(Cooking(CookingKind.RANGE, Load(load.id, "", load.va / load.count), load.count) for load in loads)
+        return cooking_demand(units, self.edition, HalfReading.COUNTS, self.sheet, self.three_phase).line.demand_va
+
+    def _dryers(self, loads: list[Connected]) -> float:
+        least = self.edition.figure("dryer_least_va")
+        each = [max(load.va / load.count, least) for load in loads for _ in range(load.count)]
+        return dryers_demand(each, self.edition, self.sheet, self.three_phase)[0]
+
+    def _dwellings(self, loads: list[Connected]) -> float:
+        houses = [load.house for load in loads]
+        method = self.board.spec.dwellings
+        return dwellings_demand(houses, method, self.three_phase, self.edition, self.sheet)

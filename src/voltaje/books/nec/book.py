@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from functools import cache
 
 from voltaje.books.book import (
     BoardDemand,
+    BoardFacts,
     Capacity,
     Choice,
     Connected,
@@ -19,9 +20,10 @@ from voltaje.books.book import (
     Terms,
 )
 from voltaje.books.nec import runs
-from voltaje.books.nec.boards import board_demand
+from voltaje.books.nec.boards import board_demand, branch_va
 from voltaje.books.nec.conductors import area_cmil
 from voltaje.books.nec.edition import Edition, find_edition
+from voltaje.books.nec.feeder_neutral import neutral_size
 from voltaje.books.tables import number, text
 from voltaje.errors import InputError
 from voltaje.formula import Formula
@@ -32,6 +34,8 @@ DROP_1 = Formula("2 * amps * length * (resistance * cosine + reactance * sine) /
 DROP_3 = Formula("sqrt(3) * amps * length * (resistance * cosine + reactance * sine) / 1000 / sets")
 UPSIZED = Formula("table_area * area / least_area")
 
+_DROP = Message("Voltage drop")
+_BY_TABLE = Message("resistance and reactance in Ω/kft at 75 °C, length in ft")
 _FT_IN_M = 0.3048
 _CMIL_IN_MM2 = 0.000506707479  # π/4 × (0.0254 mm)², exact by definition of the mil
 _THREE_PHASE = 3
@@ -39,7 +43,21 @@ _THREE_PHASE = 3
 _MOTOR_COLUMN = {120: "v115", 208: "v208", 240: "v230", 480: "v460", 600: "v575"}
 
 
-TERMS = Terms("equipment grounding conductor", "ft", "THWN-2", "raceway", "singles", ("Cu", "Al"), False)
+TERMS = Terms(
+    protective_conductor="equipment grounding conductor",
+    length_unit="ft",
+    insulation="THWN-2",
+    method="raceway",
+    cable="singles",
+    raceway="PVC 40",
+    materials=("Cu", "Al"),
+    demand_cascades=False,
+    way_columns=2,
+    nominal=(
+        *("120 1ph", "240 1ph", "120/240 1ph 3w", "208Y/120", "208Y/120 2 legs", "480Y/277", "600Y/347"),
+        *("240 3ph", "480 3ph", "240/120 high-leg"),
+    ),
+)
 
 
 @dataclass(frozen=True)
@@ -59,6 +77,16 @@ class NecBook:
         """The clause of the standard ratings."""
         return self.edition.cite("standard_ratings")
 
+    @property
+    def shared_neutral_rule(self) -> Citation:
+        """The clause of circuits that share a neutral."""
+        return self.edition.cite("shared_neutral")
+
+    @property
+    def counts_nonlinear_neutral(self) -> bool:
+        """Whether nonlinear load on the neutral reduces the ampacity here."""
+        return True
+
     def check(self, run: Run) -> None:
         """Refuse what the tables do not hold."""
         runs.check(run, self.edition)
@@ -67,9 +95,18 @@ class NecBook:
         """Return the standard ratings [A]."""
         return runs.ratings(self.name)
 
-    def demand(self, loads: Sequence[Connected], diversity: float, sheet: Sheet) -> BoardDemand:
+    def demand(self, loads: Sequence[Connected], board: BoardFacts, sheet: Sheet) -> BoardDemand:
         """Return the demand by Article 220; an entered diversity has no rule here."""
-        return board_demand(loads, self.edition, sheet)
+        return board_demand(loads, board, self.edition, sheet)
+
+    def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
+        """Return what one circuit counts of its load [VA]: a range by its table, a dryer at least 5000."""
+        return branch_va(kind, va, self.edition, sheet)
+
+    def least_device_a(self, kind: str, va: float) -> float:
+        """Return 40 A for a range of 8¾ kW and over. Source: 210.19(A)(3) (2023: 210.19(C))."""
+        large = va >= self.edition.figure("cooking_column_c_over_kw") * 1000
+        return self.edition.figure("range_circuit_least_a") if kind == "range" and large else 0.0
 
     def motor_amps(self, hp: float, phases: int, volts: float, field: str) -> float:
         """Return the motor tables' current [A]. Source: Tables 430.248, 430.250."""
@@ -89,7 +126,7 @@ class NecBook:
 
     def sizes(self, run: Run) -> tuple[str, ...]:
         """Return the sizes of the ampacity table."""
-        return tuple(runs.ladder(self.name, run.material))
+        return runs.known_sizes(self.name, run.material)
 
     def capacity(self, run: Run, choice: Choice, sheet: Sheet) -> Capacity:
         """Return factor, ampacity, greatest device."""
@@ -99,27 +136,30 @@ class NecBook:
         """Return what fails of the three tests."""
         return runs.objections(run, choice, self.edition)
 
-    def complies(self, run: Run, choice: Choice) -> bool:
-        """Return whether the choice passes the three tests."""
-        return runs.complies(run, choice, self.edition)
+    def complying(self, run: Run, device_a: float, sets: int) -> Callable[[str], bool]:
+        """Return the three tests of a size."""
+        return runs.complying(run, device_a, sets, self.edition)
 
-    def preferred(self, run: Run, size: str, sets: int) -> bool:
-        """Return whether the size is pulled by choice."""
-        return area_cmil(size, self.edition) <= area_cmil(self.edition.size_figure("largest_single"), self.edition)
+    def sizes_by_choice(self, run: Run) -> tuple[str, ...]:
+        """Return the sizes up to the largest that is pulled as one conductor by choice."""
+        return runs.sizes_by_choice(self.name, run.material)
 
     def drop_v(self, run: Run, choice: Choice, sheet: Sheet) -> float:
         """Return the drop [V]: direct-current resistance of small sizes at unity power factor, else Table 9.
 
-        Source: chapter 9, Tables 8 and 9 (75 °C; conductors in PVC or cable), R cos φ + X sin φ.
+        Source: chapter 9, Tables 8 and 9 (75 °C; columns of the raceway; cable as PVC), R cos φ + X sin φ.
         """
-        resistance, reactance, table = self._impedance(choice.size, run.material, run.power_factor)
+        lining = runs.RACEWAYS[run.raceway or self.terms.raceway].lining
+        resistance, reactance, table = _impedance(
+            self.name, choice.size, run.material, run.power_factor == 1, lining if run.method == "raceway" else "pvc"
+        )
         three = run.phases == _THREE_PHASE
         return sheet.apply(
             DROP_3 if three else DROP_1,
-            Message("Voltage drop"),
+            _DROP,
             "V",
             self.edition.cite_table(table),
-            Message("resistance and reactance in Ω/kft at 75 °C, length in ft"),
+            _BY_TABLE,
             amps=run.amps,
             length=(run.length_m or 0.0) / _FT_IN_M,
             resistance=resistance,
@@ -129,13 +169,18 @@ class NecBook:
             sets=choice.sets,
         )
 
-    def _impedance(self, size: str, material: str, power_factor: float) -> tuple[float, float, str]:
-        return _impedance(self.name, size, material, power_factor == 1)
-
     def drop_limit(self, run: Run, in_total: bool) -> DropLimit:
         """Return 3 % for a branch, 5 % in all: informational."""
-        key = "drop_total" if in_total else "drop_branch"
-        return DropLimit(self.edition.figure(f"{key}_percent"), False, self.edition.cite(key))
+        return _drop_limit(self.name, in_total, run.feeder)
+
+    def other_terminals(self, run: Run, choice: Choice) -> Run | None:
+        """Return the run with terminals marked 75 °C where they count as 60 °C, and the other way.
+
+        Source: 110.14(C).
+        """
+        if choice.device_a > runs.limits(self.name)["terminals_60_to_a"]:
+            return None
+        return replace(run, terminal_c=75 if run.terminal_c in (None, 60) else 60)
 
     def earth(self, run: Run, choice: Choice, least: Choice, sheet: Sheet) -> EarthConductor:
         """Return the equipment grounding conductor, in full in each set, larger in proportion where the line is.
@@ -143,12 +188,11 @@ class NecBook:
         Source: 250.122(A), (B), (F), Table 250.122.
         """
         edition, material = self.edition, run.material
-        table = edition.table("equipment_conductor")
-        size = text(table.round_up("device_a", self.name, "amps", choice.device_a), material.lower())
-        rule = edition.cite_table("equipment_conductor")
-        label = Message("Equipment grounding conductor: {size} {material}", size=size, material=material)
-        because = Message("by a {device} device", device=Figure(choice.device_a, "A"))
-        area = sheet.read(area_cmil(size, edition), label, "cmil", rule, because)
+        size = _equipment_conductor(self.name, choice.device_a, material)
+        rule, area = edition.cite_table("equipment_conductor"), area_cmil(size, edition)
+        if sheet.on:
+            label = Message("Equipment grounding conductor: {size} {material}", size=size, material=material)
+            sheet.read(area, label, "cmil", rule, Message("by a {device} device", device=Figure(choice.device_a, "A")))
         line, least_line = (each.sets * area_cmil(each.size, edition) for each in (choice, least))
         if line > least_line:
             rule = edition.cite("equipment_upsized")
@@ -157,22 +201,38 @@ class NecBook:
             wanted = sheet.apply(
                 UPSIZED, label, "cmil", rule, because, table_area=area, area=line, least_area=least_line
             )
-            known = list(runs.ladder(self.name, material))
-            size = next((each for each in known if area_cmil(each, edition) >= wanted - 1), choice.size)
-        size = min(size, choice.size, key=lambda each: area_cmil(each, edition))
+            size = next((each for each in self.sizes(run) if area_cmil(each, edition) >= wanted - 1), choice.size)
+        if area_cmil(choice.size, edition) < area_cmil(size, edition):
+            size = choice.size
         return EarthConductor(size, material, rule)
 
     def area_mm2(self, size: str) -> float:
         """Return a conductor's area [mm²]."""
         return _area_mm2(self.name, size)
 
-    def conduit(self, run: Run, choice: Choice, earth: EarthConductor, neutral: bool) -> str:
-        """Return the EMT that one set fills to its limit at most. Source: chapter 9, Tables 1, 4, 5."""
+    def neutral(self, run: Run, choice: Choice, earth: EarthConductor, sheet: Sheet) -> str:
+        """Return the neutral for its greatest unbalanced load. Source: 220.61, 215.2(A)."""
+        return neutral_size(run, choice, earth.size, self.edition, sheet)
+
+    def conduit(self, run: Run, choice: Choice, earth: EarthConductor, neutral: str) -> str:
+        """Return the raceway that one set fills to its limit at most. Source: chapter 9, Tables 1, 4, 5."""
         kind = runs.insulations(self.name)[run.insulation].areas
         if run.method == "cable" or not kind:
             return ""
-        wires = [choice.size] * (run.phases if run.phases == _THREE_PHASE else 2) + [choice.size] * neutral
-        return _conduit(self.name, kind, (*wires, earth.size))
+        wires = [choice.size] * (run.phases if run.phases == _THREE_PHASE else 2) + [neutral] * bool(neutral)
+        return _conduit(self.name, kind, run.raceway or self.terms.raceway, (*wires, earth.size))
+
+
+@cache
+def _drop_limit(book: str, in_total: bool, feeder: bool) -> DropLimit:
+    edition, key = find_edition(book), "drop_total" if in_total else "drop_branch"
+    return DropLimit(edition.figure(f"{key}_percent"), False, edition.cite("drop_feeder" if feeder else key))
+
+
+@cache
+def _equipment_conductor(book: str, device_a: float, material: str) -> str:
+    table = find_edition(book).table("equipment_conductor")
+    return text(table.round_up("device_a", book, "amps", device_a), material.lower())
 
 
 @cache
@@ -181,7 +241,8 @@ def _area_mm2(book: str, size: str) -> float:
 
 
 @cache
-def _impedance(book: str, size: str, material: str, unity: bool) -> tuple[float, float, str]:
+def _impedance(book: str, size: str, material: str, unity: bool, lining: str) -> tuple[float, float, str]:
+    """Return resistance, reactance [Ω/kft] and the table they stand in."""
     edition = find_edition(book)
     known = list(runs.ladder(book, "Cu"))
     resistances = [row for row in edition.table("conductor_areas").rows if row["size"] == size]
@@ -192,17 +253,20 @@ def _impedance(book: str, size: str, material: str, unity: bool) -> tuple[float,
     if unity and small:
         column = "cu_uncoated" if material == "Cu" else "al"
         return number(resistances[-1], column), 0.0, "conductor_areas"
-    return number(alternating[-1], f"{material.lower()}_pvc"), number(alternating[-1], "x_pvc"), "impedance"
+    row = alternating[-1]
+    reactance = number(row, "x_steel" if lining == "steel" else "x_pvc")
+    return number(row, f"{material.lower()}_{lining}"), reactance, "impedance"
 
 
 @cache
-def _conduit(book: str, kind: str, wires: tuple[str, ...]) -> str:
+def _conduit(book: str, kind: str, raceway: str, wires: tuple[str, ...]) -> str:
     edition = find_edition(book)
     areas = {row["size"]: number(row, "area") for row in edition.table("wire_areas").rows if row["kind"] == kind}
     if any(wire not in areas for wire in wires):
         return ""
     percent = number(edition.table("fill").band("fill", book, len(wires)), "percent")
     for row in edition.table("conduit").rows:
-        if row["kind"] == "EMT" and number(row, "area") * percent / 100 >= sum(areas[wire] for wire in wires):
-            return f"EMT {row['trade_size']}"
+        mine = row["kind"] == runs.RACEWAYS[raceway].kind
+        if mine and number(row, "area") * percent / 100 >= sum(areas[wire] for wire in wires):
+            return f"{raceway} {row['trade_size']}"
     return ""

@@ -76,7 +76,7 @@ def standard_climate(house: House, appliance_motors: list[Motor], edition: Editi
     cooling_va, rule = house.cooling.va, edition.cite("noncoincident")
     summary = Message("cooling, over heating") if house.heating else Message("at nameplate")
     line = DemandLine("climate", Message("Cooling"), summary, _connected(house), cooling_va, rule)
-    cooling = Climate(line, (Motor(Message("cooling"), cooling_va),))
+    cooling = Climate(line, (Motor(Message("cooling"), house.largest_cooling_va or cooling_va),))
     if not house.heating:
         return cooling
     chosen = _larger(heating, cooling, appliance_motors, edition, sheet)

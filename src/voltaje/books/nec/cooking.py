@@ -19,6 +19,8 @@ AVERAGE = Formula("sum(ratings) / n")
 INCREASED = Formula("column_c * (1 + n * percent / 100)")
 LEAST = Formula("min(ways)")
 TO_VA = Formula("kw * 1000")
+BETWEEN_TWO_LEGS = Formula("2 * ceil(n / 3)")
+THREE_PHASE = Formula("kw / 2 * 3")
 
 _MOST_OVENS_AS_ONE = 2
 
@@ -40,10 +42,13 @@ class CookingDemand:
     ways: tuple[CookingWay, ...]
 
 
-def cooking_demand(units: tuple[Cooking, ...], edition: Edition, half: HalfReading, sheet: Sheet) -> CookingDemand:
+def cooking_demand(
+    units: tuple[Cooking, ...], edition: Edition, half: HalfReading, sheet: Sheet, three_phase: bool = False
+) -> CookingDemand:
     """Return the least lawful feeder demand of household cooking appliances [VA], the others beside it.
 
-    Column C serves all; note 3 allows columns A and B for ratings over 1¾ up to 8¾ kW, the rest
+    On a three-phase four-wire supply twice the most units between any two legs count, and half of that
+    for each phase. Column C serves all; note 3 allows columns A and B for ratings over 1¾ up to 8¾ kW, the rest
     staying in column C. Units of 1¾ kW and less are outside the table and count at nameplate.
     Source: NEC 220.55, Table 220.55 and its notes.
     Valid:  ratings up to 27 kW.
@@ -63,7 +68,10 @@ def cooking_demand(units: tuple[Cooking, ...], edition: Edition, half: HalfReadi
             Message("outside the table: at nameplate"),
             parts=small,
         )
-    ways = _ways(units, in_table, edition, half, sheet)
+    if three_phase:
+        ways = _three_phase_ways(units, in_table, edition, half, sheet)
+    else:
+        ways = _ways(units, in_table, edition, half, sheet)
     lawful = sorted((way for way in ways if way.lawful), key=lambda way: way.demand_va)
     least_kw = min((way.demand_va for way in lawful), default=0.0) / 1000
     if len(lawful) > 1:
@@ -121,6 +129,33 @@ def _ways(
         ways.append(CookingWay(name, by_note_3 * 1000, lawful=True))
     as_one = _as_one_range(units, ratings, edition, half)
     return [*ways, as_one] if as_one else ways
+
+
+def between_two_legs(count: int, edition: Edition, topic: str, sheet: Sheet) -> int:
+    """Return how many of single-phase units on a three-phase four-wire supply its demand is reckoned by.
+
+    Twice the most that are connected between any two legs, spread evenly.
+    Source: NEC 220.55 (cooking), 220.54 (dryers).
+    """
+    label = Message("Units reckoned by, of {n}", n=count)
+    because = Message("twice the most between any two legs")
+    return round(sheet.apply(BETWEEN_TWO_LEGS, label, "", edition.cite(topic), because, n=count))
+
+
+def _three_phase_ways(
+    units: tuple[Cooking, ...], ratings: list[float], edition: Edition, half: HalfReading, sheet: Sheet
+) -> list[CookingWay]:
+    if len(ratings) <= 1:
+        return _ways(units, ratings, edition, half, sheet)
+    topic = "three_phase_ranges"
+    counted = sorted(ratings, reverse=True)[: between_two_legs(len(ratings), edition, topic, sheet)]
+    ways = []
+    for way in _ways((), counted, edition, half, sheet):
+        label, because = Message("{way}, three phase", way=way.name), Message("half of it on each phase")
+        rule = edition.cite(topic)
+        kw = sheet.apply(THREE_PHASE, label, "kW", rule, because, kw=way.demand_va / 1000)
+        ways.append(CookingWay(way.name, kw * 1000, way.lawful))
+    return ways
 
 
 def _columns_name(ratings: list[float], edition: Edition) -> Message:

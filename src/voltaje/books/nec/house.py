@@ -90,7 +90,11 @@ class Heating:
 
 @dataclass(frozen=True)
 class House:
-    """A dwelling as it is entered."""
+    """A dwelling as it is entered, or several taken together.
+
+    three_phase: fed from a three-phase four-wire board, cooking units and dryers spread over its legs
+    largest_cooling_va: of several dwellings the largest cooling load of one; 0 where it is the whole
+    """
 
     system: System
     occupancy: Occupancy
@@ -107,6 +111,8 @@ class House:
     material: str
     terminals: Terminals
     half: HalfReading
+    three_phase: bool = False
+    largest_cooling_va: float = 0.0
 
 
 @dataclass(frozen=True)

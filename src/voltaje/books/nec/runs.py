@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache
+from typing import Any
 
 from voltaje.books.book import Capacity, Choice, Objection, Run
 from voltaje.books.nec.conductors import area_cmil
@@ -23,9 +25,28 @@ TERMINAL = Formula("sets * ampacity")
 LOWER = Formula("min(adjusted, terminal)")
 NEXT = Formula("min(ratings)")
 
+_LOAD, _LOAD_CONTINUOUS = Message("Load"), Message("Load, continuous part at 125 %")
+
 METHODS = ("raceway", "cable", "buried")
 TERMINALS_C = (60, 75, 90)
+_COOLEST = 60
 _DUST_A = 1e-6  # sums of entered decimals carry binary dust
+
+
+@dataclass(frozen=True)
+class Raceway:
+    """A raceway: its name in the table of areas, and whose impedance columns hold in it."""
+
+    kind: str
+    lining: str
+
+
+RACEWAYS = {
+    "PVC 40": Raceway("PVC40", "pvc"),
+    "PVC 80": Raceway("PVC80", "pvc"),
+    "EMT": Raceway("EMT", "steel"),
+    "RMC": Raceway("RMC", "steel"),
+}
 
 
 @dataclass(frozen=True)
@@ -68,16 +89,33 @@ def ladder(book: str, material: str) -> dict[str, dict[int, float]]:
 
 
 @cache
+def known_sizes(book: str, material: str) -> tuple[str, ...]:
+    """Return the sizes of a material, smallest first."""
+    return tuple(ladder(book, material))
+
+
+@cache
+def sizes_by_choice(book: str, material: str) -> tuple[str, ...]:
+    """Return the sizes up to the largest that is pulled as one conductor by choice."""
+    edition = find_edition(book)
+    most = area_cmil(edition.size_figure("largest_single"), edition)
+    return tuple(size for size in known_sizes(book, material) if area_cmil(size, edition) <= most)
+
+
+@cache
 def ratings(book: str) -> tuple[float, ...]:
     """Return the standard ratings [A]."""
     return tuple(standard_ratings(find_edition(book)))
+
+
+_OFTEN_ASKED = ("continuous_factor", "round_up_to_a", "terminals_60_to_a")
 
 
 @cache
 def limits(book: str) -> dict[str, float]:
     """Return the figures that the tests of a run ask for again and again."""
     edition = find_edition(book)
-    return {key: edition.figure(key) for key in ("continuous_factor", "round_up_to_a", "terminals_60_to_a")}
+    return {key: edition.figure(key) for key in _OFTEN_ASKED}
 
 
 @cache
@@ -89,6 +127,24 @@ def small_conductors(book: str) -> dict[tuple[str, str], float]:
 
 def check(run: Run, edition: Edition) -> None:
     """Raise InputError at the key that the tables here do not hold."""
+    if not _known_good(edition.name, run.insulation, run.method, run.raceway, run.terminal_c):
+        _refuse(run, edition)
+    _ambient_factor(edition.name, run.insulation, run.ambient_c)
+
+
+@cache
+def _known_good(book: str, insulation: str, method: str, raceway: str, terminal_c: int | None) -> bool:
+    known = insulations(book).get(insulation)
+    return (
+        known is not None
+        and method in METHODS
+        and (known.wet or method != "buried")
+        and (not raceway or raceway in RACEWAYS)
+        and (terminal_c is None or terminal_c in TERMINALS_C)
+    )
+
+
+def _refuse(run: Run, edition: Edition) -> None:
     insulation = insulations(edition.name).get(run.insulation)
     if insulation is None:
         known = list(insulations(edition.name))
@@ -98,12 +154,14 @@ def check(run: Run, edition: Edition) -> None:
             "{name}: no ampacity table for it is included; known are: {known}", name=run.method, known=list(METHODS)
         )
         raise UnknownName("method", message)
+    if run.raceway and run.raceway not in RACEWAYS:
+        message = Message("{name} is not one of: {known}", name=run.raceway, known=list(RACEWAYS))
+        raise UnknownName("raceway", message)
     if run.method == "buried" and not insulation.wet:
         message = Message("{name} is not for wet places; buried raceways count as wet", name=run.insulation)
         raise InputError("insulation", message, str(edition.cite_table("insulations")))
     if run.terminal_c is not None and run.terminal_c not in TERMINALS_C:
         raise UnknownName("terminal_c", Message("must be one of: {known}", known=list(TERMINALS_C)))
-    ambient_factor(run, insulation, edition)
 
 
 @cache
@@ -115,7 +173,14 @@ def _ambient_factors(book: str, column_c: int) -> tuple[tuple[float, float], ...
 
 def ambient_factor(run: Run, insulation: Insulation, edition: Edition) -> float:
     """Return the correction for ambient. Source: Table 310.15(B)(1). Raises OutsideTable above its range."""
-    ambient = edition.figure("ambient_default_c") if run.ambient_c is None else run.ambient_c
+    return _ambient_factor(edition.name, insulation.name, run.ambient_c)
+
+
+@cache
+def _ambient_factor(book: str, insulated: str, ambient_c: float | None) -> float:
+    edition = find_edition(book)
+    insulation = insulations(book)[insulated]
+    ambient = edition.figure("ambient_default_c") if ambient_c is None else ambient_c
     for most, factor in _ambient_factors(edition.name, insulation.corrected_c):
         if ambient <= most:
             return factor
@@ -140,6 +205,13 @@ def _adjustment(book: str, bundled: int) -> float:
     return number(find_edition(book).table("adjustment").band("bundled", book, bundled), "percent")
 
 
+@cache
+def _factor(book: str, insulated: str, ambient_c: float | None, bundled: int) -> tuple[float, int]:
+    """Return ambient times adjustment, and the column they apply to [°C]."""
+    factor = _ambient_factor(book, insulated, ambient_c) * _adjustment(book, bundled or _NOT_BUNDLED) / 100
+    return factor, insulations(book)[insulated].corrected_c
+
+
 def column_c(run: Run, device_a: float, edition: Edition) -> int:
     """Return the column of the final ampacity [°C]: the terminals', not over the insulation's own.
 
@@ -147,6 +219,13 @@ def column_c(run: Run, device_a: float, edition: Edition) -> int:
     """
     unmarked = 60 if device_a <= limits(edition.name)["terminals_60_to_a"] else 75
     return min(run.terminal_c or unmarked, insulations(edition.name)[run.insulation].most_c)
+
+
+def _in_thermal_insulation(run: Run, size: str, edition: Edition) -> bool:
+    """Return whether a cable's size falls to the 60 °C column. Source: 338.10(B)(4): SE, 10 AWG and smaller."""
+    if run.insulation != "SE" or not run.surroundings.insulated_mm:
+        return False
+    return area_cmil(size, edition) <= area_cmil(edition.size_figure("se_insulated_to"), edition)
 
 
 def need_a(run: Run, edition: Edition) -> float:
@@ -159,13 +238,14 @@ def need_a(run: Run, edition: Edition) -> float:
 
 def device_need(run: Run, edition: Edition, sheet: Sheet) -> float:
     """Return noncontinuous load and 125 % of continuous load [A]. Source: 210.20(A), 215.3."""
+    rule = edition.cite("feeder_continuous" if run.feeder else "branch_continuous")
     if not run.continuous_a:
-        return sheet.read(run.amps, Message("Load"), "A", edition.cite("branch_continuous"))
+        return sheet.read(run.amps, _LOAD, "A", rule)
     return sheet.apply(
         NEED,
-        Message("Load, continuous part at 125 %"),
+        _LOAD_CONTINUOUS,
         "A",
-        edition.cite("branch_continuous"),
+        rule,
         None,
         other=run.amps - run.continuous_a,
         continuous=run.continuous_a,
@@ -188,11 +268,12 @@ class _Amps:
 
 
 def _amps(run: Run, choice: Choice, edition: Edition) -> _Amps:
-    insulation = insulations(edition.name)[run.insulation]
     row = ladder(edition.name, run.material)[choice.size]
-    factor = ambient_factor(run, insulation, edition) * adjustment_percent(run, edition) / 100
+    factor, corrected_c = _factor(edition.name, run.insulation, run.ambient_c, run.bundled)
     column = column_c(run, choice.device_a, edition)
-    return _Amps(factor, choice.sets * row[column], choice.sets * row[insulation.corrected_c] * factor, column)
+    if run.surroundings.insulated_mm and _in_thermal_insulation(run, choice.size, edition):
+        column = min(column, _COOLEST)
+    return _Amps(factor, choice.sets * row[column], choice.sets * row[corrected_c] * factor, column)
 
 
 def device_max(run: Run, choice: Choice, ampacity_a: float, edition: Edition) -> float:
@@ -208,20 +289,65 @@ def device_max(run: Run, choice: Choice, ampacity_a: float, edition: Edition) ->
     allowed = below
     if run.round_up and below < ampacity_a - _DUST_A and place < len(known):
         allowed = known[place] if known[place] <= limits(edition.name)["round_up_to_a"] else below
-    small = small_conductors(edition.name).get((choice.size, run.material))
-    return min(allowed, small) if small and choice.sets == 1 else allowed
+    small = small_limit(run, choice, edition)
+    return min(allowed, small) if small else allowed
 
 
-def complies(run: Run, choice: Choice, edition: Edition) -> bool:
-    """Return whether a choice passes everything that `objections` would object to."""
-    amps, need = _amps(run, choice, edition), need_a(run, edition)
-    return (
-        choice.device_a >= need - _DUST_A
-        and amps.terminal >= need - _DUST_A
-        and amps.adjusted >= run.amps - _DUST_A
-        and choice.device_a <= device_max(run, choice, amps.final, edition)
-        and (choice.sets == 1 or area_cmil(choice.size, edition) >= _parallel_from_cmil(edition))
-    )
+def small_limit(run: Run, choice: Choice, edition: Edition) -> float | None:
+    """Return the greatest device of a small conductor [A], None where there is no such limit.
+
+    Source: 240.4(D); not for taps, 240.4(E), nor motors, cooling equipment and welders, 240.4(G).
+    """
+    if run.surroundings.exempt or choice.sets > 1:
+        return None
+    return small_conductors(edition.name).get((choice.size, run.material))
+
+
+def complying(run: Run, device_a: float, sets: int, edition: Edition) -> Callable[[str], bool]:
+    """Return the test whether a size passes everything that `objections` would object to."""
+    need = need_a(run, edition)
+    if device_a < max(need, run.least_device_a) - _DUST_A:
+        return _nothing_serves
+    # What does not depend on the size is worked out once: this is asked for many sizes of every run.
+    book, rows = edition.name, ladder(edition.name, run.material)
+    factor, corrected_c = _factor(book, run.insulation, run.ambient_c, run.bundled)
+    column, cool = column_c(run, device_a, edition), bool(run.surroundings.insulated_mm)
+    under, rounded = _may_round_up_over(run, device_a, edition)
+    small = {} if run.surroundings.exempt or sets > 1 else _small_of(book, run.material)
+    parallel = sets > 1
+    need, load, device = need - _DUST_A, run.amps - _DUST_A, device_a - _DUST_A
+
+    def holds(size: str) -> bool:
+        row = rows[size]
+        mine = min(column, _COOLEST) if cool and _in_thermal_insulation(run, size, edition) else column
+        terminal, adjusted = sets * row[mine], sets * row[corrected_c] * factor
+        final = terminal if terminal < adjusted else adjusted
+        return (
+            terminal >= need
+            and adjusted >= load
+            and (final >= device or (rounded and final > under))
+            and device <= small.get(size, device)
+            and not (parallel and area_cmil(size, edition) < _parallel_from_cmil(edition))
+        )
+
+    return holds
+
+
+def _may_round_up_over(run: Run, device_a: float, edition: Edition) -> tuple[float, bool]:
+    """Return the standard rating under a device [A], and whether an ampacity over it may have that device."""
+    known = ratings(edition.name)
+    place = bisect_left(known, device_a - _DUST_A)
+    under = known[place - 1] if place else 0.0
+    return under + _DUST_A, run.round_up and device_a <= limits(edition.name)["round_up_to_a"]
+
+
+@cache
+def _small_of(book: str, material: str) -> dict[str, float]:
+    return {size: most for (size, made_of), most in small_conductors(book).items() if made_of == material}
+
+
+def _nothing_serves(_size: str) -> bool:
+    return False
 
 
 def _parallel_from_cmil(edition: Edition) -> float:
@@ -232,10 +358,9 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
     """Return why a choice fails the three tests, the device's own need, or the rule on parallel sets."""
     found = []
     amps, need = _amps(run, choice, edition), need_a(run, edition)
-    if choice.device_a < need - _DUST_A:
-        message = Message(
-            "{device} is under the load's {need}", device=Figure(choice.device_a, "A"), need=Figure(need, "A", 1)
-        )
+    if choice.device_a < max(need, run.least_device_a) - _DUST_A:
+        least = Figure(max(need, run.least_device_a), "A", 1)
+        message = Message("{device} is under the load's {need}", device=Figure(choice.device_a, "A"), need=least)
         found.append(Objection("device_a", message, edition.cite("branch_continuous")))
     if amps.terminal < need - _DUST_A:
         message = Message(
@@ -256,11 +381,11 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
             "{size} {material} may have {most} at most, not {device}",
             size=choice.size, material=run.material, most=Figure(most, "A"), device=Figure(choice.device_a, "A"),
         )  # fmt: skip
-        small = (choice.size, run.material) in small_conductors(edition.name)
+        small = small_limit(run, choice, edition) == most
         found.append(Objection("size", message, edition.cite("small_conductors" if small else "round_up")))
-    least = edition.size_figure("parallel_from")
+    smallest = edition.size_figure("parallel_from")
     if choice.sets > 1 and area_cmil(choice.size, edition) < _parallel_from_cmil(edition):
-        message = Message("parallel conductors begin at {least}", least=least)
+        message = Message("parallel conductors begin at {least}", least=smallest)
         found.append(Objection("sets", message, edition.cite("parallel")))
     return tuple(found)
 
@@ -270,8 +395,9 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
     insulation = insulations(edition.name)[run.insulation]
     row = ladder(edition.name, run.material)[choice.size]
     amps = _amps(run, choice, edition)
+    below = _at_or_below(edition.name, amps.final)
     if not sheet.on:
-        return Capacity(amps.factor, amps.final, device_max(run, choice, amps.final, edition))
+        return Capacity(amps.factor, amps.final, device_max(run, choice, amps.final, edition), below)
     named = {"size": choice.size, "material": run.material}
     factor = sheet.apply(
         FACTOR,
@@ -297,7 +423,7 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
         Message("{size} {material} at its terminals", **named),
         "A",
         edition.cite("terminals"),
-        Message("from the {column} column", column=Figure(amps.column, "°C")),
+        _why_column(run, choice, amps.column, edition),
         sets=choice.sets,
         ampacity=row[amps.column],
     )
@@ -308,11 +434,29 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
     sheet.read(
         most, Message("Greatest device"), "A", edition.cite("round_up"), _why_device(run, choice, final, most, edition)
     )
-    return Capacity(factor, final, most)
+    label = Message("At or below the conductor")
+    sheet.read(below, label, "A", edition.cite("round_up"), Message("the other way to choose a device"))
+    return Capacity(factor, final, most, below)
+
+
+def _at_or_below(book: str, ampacity_a: float) -> float:
+    known = ratings(book)
+    place = bisect_right(known, ampacity_a + _DUST_A)
+    return known[place - 1] if place else 0.0
+
+
+def _why_column(run: Run, choice: Choice, column: int, edition: Edition) -> Message:
+    most = limits(edition.name)["terminals_60_to_a"]
+    values: dict[str, Any] = {"column": Figure(column, "°C"), "most": Figure(most, "A")}
+    if run.terminal_c is not None:
+        return Message("from the {column} column: terminals as marked, the insulation allowing", **values)
+    if choice.device_a <= most:
+        return Message("from the {column} column: terminals not marked, {most} or less", **values)
+    return Message("from the {column} column: over {most}", **values)
 
 
 def _why_device(run: Run, choice: Choice, final: float, most: float, edition: Edition) -> Message:
-    if choice.sets == 1 and small_conductors(edition.name).get((choice.size, run.material)) == most:
+    if small_limit(run, choice, edition) == most:
         return Message("the limit of a small conductor")
     if most > final:
         return Message("the next standard rating above the ampacity")

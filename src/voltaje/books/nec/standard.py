@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from voltaje.books.nec.climate import Motor, standard_climate
-from voltaje.books.nec.cooking import CookingWay, cooking_demand
+from voltaje.books.nec.cooking import CookingWay, between_two_legs, cooking_demand
 from voltaje.books.nec.demand import (
     IN_FULL,
     SUM,
@@ -31,6 +31,7 @@ SHARE = Formula("load * percent / 100")
 SHARE_OF_SUM = Formula("sum(parts) * percent / 100")
 SHARE_AND_REST = Formula("load * percent / 100 + sum(rest)")
 AT_LEAST = Formula("max(nameplate, least)")
+THREE_PHASE_SHARE = Formula("sum(parts) * percent / 100 / 2 * 3")
 
 
 def standard_demand(house: House, edition: Edition, record: bool = True) -> Demand:
@@ -46,7 +47,7 @@ def standard_demand(house: House, edition: Edition, record: bool = True) -> Dema
     if house.cooking:
         with work.sheet.section("cooking"):
             take_workings(work, *(unit.load for unit in house.cooking))
-            cooking = cooking_demand(house.cooking, edition, house.half, work.sheet)
+            cooking = cooking_demand(house.cooking, edition, house.half, work.sheet, house.three_phase)
         work.lines.append(cooking.line)
         ways = cooking.ways
     motors = appliance_motors(house)
@@ -145,10 +146,7 @@ def _dryers_line(work: Work) -> None:
             )
             for dryer in house.dryers
         ]
-        cell = cell_formula(edition.table("dryers").band("dryers", edition.name, len(each)), "percent")
-        values = {"n": float(len(each))} if cell.names else {}
-        percent = sheet.apply(cell, Message("Demand factor for {n}", n=len(each)), "%", rule, None, **values)
-        demand = sheet.apply(SHARE_OF_SUM, Message("Dryer demand"), "VA", rule, None, parts=each, percent=percent)
+        demand, percent = dryers_demand(each, edition, sheet, house.three_phase)
     summary = (
         Message("{n} dryers at {percent}", n=len(each), percent=Figure(percent, "%", 1))
         if len(each) > 1
@@ -157,6 +155,24 @@ def _dryers_line(work: Work) -> None:
     connected = sum(dryer.va for dryer in house.dryers)
     label = Message("Dryer") if len(each) == 1 else Message("Dryers")
     work.lines.append(DemandLine("dryers", label, summary, connected, demand, rule))
+
+
+def dryers_demand(each: list[float], edition: Edition, sheet: Sheet, three_phase: bool) -> tuple[float, float]:
+    """Return the demand of dryers [VA] and their factor [%]; `each` holds at least 5000 VA already.
+
+    Source: NEC 220.54, Table 220.54.
+    """
+    rule, counted = edition.cite_table("dryers"), each
+    three_phase = three_phase and len(each) > 1
+    if three_phase:
+        topic = "three_phase_dryers"
+        counted = sorted(each, reverse=True)[: between_two_legs(len(each), edition, topic, sheet)]
+    cell = cell_formula(edition.table("dryers").band("dryers", edition.name, len(counted)), "percent")
+    values = {"n": float(len(counted))} if cell.names else {}
+    percent = sheet.apply(cell, Message("Demand factor for {n}", n=len(counted)), "%", rule, None, **values)
+    formula = THREE_PHASE_SHARE if three_phase else SHARE_OF_SUM
+    demand = sheet.apply(formula, Message("Dryer demand"), "VA", rule, None, parts=counted, percent=percent)
+    return demand, percent
 
 
 def _chargers_line(work: Work) -> None:

@@ -1,0 +1,136 @@
+"""The ladder of options: other lawful answers for a run, with what each costs and what speaks for it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from voltaje.books.book import Book, Choice, EarthConductor, Run
+from voltaje.design.chain import DUST_A, Pins, least_choice, neutral_of, plain_need
+from voltaje.message import Figure, Message
+from voltaje.sheet import off
+
+# Mass of metal [kg/m for each mm²]: densities of the metals, 8.96 and 2.70 kg/dm³.
+METAL_KG_PER_M_MM2 = {"Cu": 0.00896, "Al": 0.00270}
+_DEVICES_SHOWN = 2
+# Two sets are offered beside a single conductor from this area of metal on (common practice).
+_PARALLEL_FROM_MM2 = 50.0
+_THREE_PHASE = 3
+
+
+@dataclass(frozen=True)
+class Option:
+    """A lawful answer: what it costs in metal, its drop, and the one thing that speaks for or against it."""
+
+    choice: Choice
+    material: str
+    neutral: str
+    earth: EarthConductor
+    metal_kg: float | None
+    conduit: str
+    drop_v: float | None
+    drop_percent: float | None
+    remark: Message
+
+
+def options(run: Run, pins: Pins, book: Book, materials: tuple[str, ...]) -> list[Option]:
+    """Return lawful answers: device × size × material × sets, least metal first.
+
+    Each complies when it is fed back as pins with its material.
+    """
+    need = plain_need(run, book)
+    devices = [pins.device_a] if pins.device_a else [r for r in book.devices() if r >= need - DUST_A][:_DEVICES_SHOWN]
+    found = []
+    for material in materials:
+        other = replace(run, material=material)
+        for device in devices:
+            found += [_option(other, choice, book) for choice in _lawful(other, device, book)]
+    found.sort(key=lambda option: (_metal_per_m(option, book, run), option.choice.device_a))
+    return [_remarked(option, place, found, book, run) for place, option in enumerate(found)]
+
+
+def _lawful(run: Run, device: float, book: Book) -> Iterator[Choice]:
+    """Yield the least conductor in one set and in two, the next larger, and the one that meets the drop limit."""
+    seen: set[Choice] = set()
+    for sets in (1, 2):
+        if sets > 1 and seen and max(book.area_mm2(choice.size) for choice in seen) < _PARALLEL_FROM_MM2:
+            return
+        served = [Choice(device, size, sets) for size in filter(book.complying(run, device, sets), book.sizes(run))]
+        wanted = served[:2] if sets == 1 else served[:1]
+        if run.length_m is not None and sets == 1:
+            room = _room(run, book)
+            wanted += [c for c in served if book.drop_v(run, c, off()) / run.volts * 100 <= room][:1]
+        for choice in wanted:
+            if choice not in seen:
+                seen.add(choice)
+                yield choice
+
+
+def _room(run: Run, book: Book) -> float:
+    """Return the drop that the run may have after what lies before it [%]."""
+    return min(book.drop_limit(run, False).percent, book.drop_limit(run, True).percent - run.drop_before_percent)
+
+
+def _option(run: Run, choice: Choice, book: Book) -> Option:
+    least = least_choice(run, choice.device_a, choice.sets, book) or choice
+    earth = book.earth(run, choice, least, off())
+    neutral = neutral_of(run, choice, earth, book, off())
+    drop = book.drop_v(run, choice, off()) if run.length_m is not None else None
+    percent = None if drop is None else drop / run.volts * 100
+    metal = None if run.length_m is None else run.length_m * kg_per_m(run, choice, neutral, earth, book)
+    conduit = book.conduit(run, choice, earth, neutral)
+    return Option(choice, run.material, neutral, earth, metal, conduit, drop, percent, Message(""))
+
+
+def kg_per_m(run: Run, choice: Choice, neutral: str, earth: EarthConductor, book: Book) -> float:
+    """Return the metal of all sets [kg/m]: lines, neutral, protective conductor."""
+    lines = run.phases if run.phases == _THREE_PHASE else 2
+    area = lines * book.area_mm2(choice.size) + book.area_mm2(earth.size)
+    area += book.area_mm2(neutral) if neutral else 0.0
+    return choice.sets * area * METAL_KG_PER_M_MM2[run.material]
+
+
+def _metal_per_m(option: Option, book: Book, run: Run) -> float:
+    mine = replace(run, material=option.material)
+    return kg_per_m(mine, option.choice, option.neutral, option.earth, book)
+
+
+def _remarked(option: Option, place: int, found: list[Option], book: Book, run: Run) -> Option:
+    mine = replace(run, material=option.material)
+    capacity = book.capacity(mine, option.choice, off())
+    spare = (capacity.ampacity_a / run.amps - 1) * 100 if run.amps else 0.0
+    smallest_device = min(other.choice.device_a for other in found)
+    larger_device = option.choice.device_a > smallest_device
+    room = _room(run, book)
+    if option.drop_percent is not None and option.drop_percent > room:
+        remark = Message("over the {limit} left for drop", limit=Figure(max(room, 0.0), "%", 1))
+    elif saved := _device_saves(option, mine, book):
+        remark = saved
+    elif place == 0:
+        remark = Message("smallest metal")
+    elif option.choice.device_a > capacity.ampacity_a + DUST_A:
+        remark = Message("round-up rule")
+    elif larger_device:
+        remark = Message("the next rating up")
+    elif option.choice.sets > 1:
+        remark = Message("two sets, easier to pull")
+    else:
+        remark = Message("leaves {spare} spare", spare=Figure(spare, "%"))
+    return replace(option, remark=remark)
+
+
+def _device_saves(option: Option, run: Run, book: Book) -> Message | None:
+    """Return that a smaller device lets a smaller conductor serve than the next rating up would."""
+    larger = [rating for rating in book.devices() if rating > option.choice.device_a]
+    least = least_choice(run, option.choice.device_a, None, book)
+    if least != option.choice or not larger:
+        return None
+    beside = least_choice(run, larger[0], None, book)
+    if beside is None or (beside.size, beside.sets) == (least.size, least.sets):
+        return None
+    return Message(
+        "{device} instead of {larger} lets {size} serve",
+        device=Figure(option.choice.device_a, "A"),
+        larger=Figure(larger[0], "A"),
+        size=least.size,
+    )
