@@ -11,8 +11,10 @@ from typing import Any
 
 from voltaje.errors import InputError
 from voltaje.message import Message
+from voltaje.path.schema import job_schema
+from voltaje.tools.read import read_walk_through
 from voltaje.tools.registry import TOOLS
-from voltaje.tools.solve import solve_document
+from voltaje.tools.solve import recorded, solve_document
 
 BAD_INPUT = 2
 
@@ -27,17 +29,32 @@ def main(arguments: Sequence[str] | None = None) -> int:
     calc.add_argument("--schema", action="store_true", help="print the JSON Schema of the tool's input")
     calc.add_argument("file", nargs="?", help="a JSON file, or - for standard input")
     whole = commands.add_parser("solve", help="a whole job: the open job file in, every node sized")
-    whole.add_argument("file", help="a job file, or - for standard input")
+    whole.add_argument("file", nargs="?", help="a job file, or - for standard input")
+    whole.add_argument("--schema", action="store_true", help="print the JSON Schema of the job file")
+    whole.add_argument("--record", action="store_true", help="print the job file with its solution kept in it")
     whole.add_argument("--steps", metavar="NODE", help="with the steps of that node")
+    line = commands.add_parser("read", help="a walk-through line: the load and run as understood")
+    line.add_argument("line", help="as in: pump 5 hp 230 V 3ph 420 ft")
+    line.add_argument("--book", default="NEC 2023", help="the book whose units and customs hold")
     chosen = parser.parse_args(arguments)
     try:
         if chosen.command == "solve":
-            _print(solve_document(_read(chosen.file), chosen.steps))
+            _print(job_schema() if chosen.schema else _solve(chosen))
+            return 0
+        if chosen.command == "read":
+            _print(read_walk_through(chosen.line, chosen.book))
             return 0
         return _calc(chosen)
     except InputError as error:
         print(" ".join(str(error).split()), file=sys.stderr)
         return BAD_INPUT
+
+
+def _solve(chosen: argparse.Namespace) -> Any:
+    if chosen.file is None:
+        raise InputError("file", Message("give a job file, or - for standard input"))
+    document = _read(chosen.file)
+    return recorded(document) if chosen.record else solve_document(document, chosen.steps)
 
 
 def _calc(chosen: argparse.Namespace) -> int:

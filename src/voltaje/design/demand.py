@@ -231,7 +231,9 @@ class Upward:
         )
         placed = Placed(pinned or counts, load.power_factor, solved.legs)
         nameplate = placed if counts == va else Placed(pinned or va, load.power_factor, solved.legs)
-        self.leaves[node.id] = [Leaf(node, connected, nameplate, load.continuous, load.nonlinear, va)]
+        leaf = Leaf(node, connected, nameplate, load.continuous, load.nonlinear, va)
+        # An inverter feeds back: it is no load of the board, nor may it make the others smaller.
+        self.leaves[node.id] = [] if node.kind is Kind.INVERTER else [leaf]
         solved.connected_va, solved.demand_va = va, placed.va
         solved.least_device_a = self.book.least_device_a(load.kind.value, one)
         self._draw(solved, [leg_currents(placed, solved.system)])

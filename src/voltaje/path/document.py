@@ -319,12 +319,13 @@ def _load(reader: Reader) -> LoadSpec:
     rating = reader.required("rating", read_rating, read_rating("1 VA"))
     if not rating.value > 0:
         reader.errors.append(InputError(reader.path("rating"), Message("must be more than zero")))
+    legs = _legs(reader)
     return LoadSpec(
         kind=reader.choice("kind", LoadKind, LoadKind.GENERAL),
         rating=rating,
         phases=phases,
-        poles=reader.value("poles", lambda raw: _one_of(raw, (1, 2, 3)), 3 if phases == _THREE_PHASE else 0),
-        legs=_legs(reader),
+        poles=reader.value("poles", lambda raw: _one_of(raw, (1, 2, 3)), 3 if phases == _THREE_PHASE else len(legs)),
+        legs=legs,
         way=reader.value("way", lambda raw: read_count(raw, 1, _MOST_WAY), 0),
         volts=reader.value("volts", _volts, None),
         count=reader.value("count", lambda raw: read_count(raw, 1, _MOST_COUNT), 1),

@@ -3,23 +3,35 @@
 from __future__ import annotations
 
 from voltaje.books.registry import find_book
+from voltaje.design.record import record
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.solve import solve
 from voltaje.errors import UnknownName
 from voltaje.message import Message
 from voltaje.path.document import read_job
+from voltaje.path.model import Job
 from voltaje.tools.answer import Json, finding_json, step_json
 from voltaje.tools.run import option_json
 
 
 def solve_document(raw: object, steps_for: str | None = None) -> Json:
     """Return the solution of a job file's document. Raises InputError with the place of what is wrong."""
-    named = raw.get("book") if isinstance(raw, dict) else None
-    book = find_book(named)
-    job = read_job(raw, book.terms.length_unit)
+    job = read_document(raw)
     if steps_for is not None and all(node.id != steps_for for node in job.nodes):
         raise UnknownName("--steps", Message("there is no node {id}", id=steps_for))
     return solution_json(solve(job, steps_for), steps_for)
+
+
+def recorded(raw: object) -> Json:
+    """Return a job file's document with the figures of its solution kept in it. Raises InputError."""
+    job = read_document(raw)
+    return {**job.raw, "solved": record(solve(job))}
+
+
+def read_document(raw: object) -> Job:
+    """Return a job read in the units of its own book. Raises InputError with the place of what is wrong."""
+    named = raw.get("book") if isinstance(raw, dict) else None
+    return read_job(raw, find_book(named).terms.length_unit)
 
 
 def solution_json(solution: Solution, steps_for: str | None = None) -> Json:
