@@ -4,6 +4,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from voltaje.books.book import Choice
 from voltaje.errors import InputError
 from voltaje.formula import evaluate
 from voltaje.tools import run
@@ -71,6 +72,22 @@ def test_every_option_complies_when_fed_back(raw):
 
 
 @quick
+@given(runs, st.sampled_from([15, 20, 32, 63, 100, 125, 400, 1000]), st.integers(1, 3))
+def test_a_size_complies_where_nothing_is_objected_and_grows_with_it(raw, device, sets):
+    """The quick test of a size says what the worded one says, and once it holds it holds for every larger size."""
+    request, _pins, book, _unit = run.read_run(raw)
+    if device not in book.devices():
+        return
+    try:
+        book.check(request)
+    except InputError:
+        return
+    holds = [book.complying(request, device, sets)(size) for size in book.sizes(request)]
+    assert holds == [not book.objections(request, Choice(device, size, sets)) for size in book.sizes(request)]
+    assert holds == sorted(holds)
+
+
+@quick
 @given(runs, st.integers(1, 200))
 def test_a_longer_run_never_has_less_drop_and_a_bigger_load_never_a_smaller_device(raw, more):
     found = answered(raw)
@@ -123,6 +140,10 @@ def test_the_same_run_in_both_families():
         ({"amps": 20, "volts": 230, "book": "BS 7671", "bundled": 99}, "bundled"),
         ({"amps": 20, "volts": 230, "book": "BS 7671", "ambient_c": 80}, "ambient_c"),
         ({"amps": 32, "volts": 230, "book": "BS 7671", "size": "2.5"}, "size"),
+        ({"amps": 32, "volts": 230, "book": "BS 7671", "method": "D", "soil_kmw": 3.5}, "soil_kmw"),
+        ({"amps": 32, "volts": 230, "book": "BS 7671", "breaker_ambient": 1.2}, "breaker_ambient"),
+        ({"amps": 20, "volts": 240, "raceway": "hose"}, "raceway"),
+        ({"amps": 20, "volts": 240, "exempt": "because"}, "exempt"),
     ],
 )
 def test_each_refusal_names_the_key_that_stands_in_the_way(raw, field):

@@ -100,6 +100,42 @@ def test_equipment_ground_in_full_in_each_set():
     assert result(amps=400, size="3/0", sets=2, terminal_c=75)["equipment_ground"]["size"] == "3"
 
 
+def test_three_phase_drop_in_steel():
+    """200 A, 400 ft of 3/0 in steel at 0.85: 0.85 × 0.079 + 0.527 × 0.052 = 0.0945 Ω/kft, 13.1 V, 2.73 %."""
+    found = result(
+        amps=200, volts=480, phases=3, length="400 ft", size="3/0", power_factor=0.85, raceway="RMC", terminal_c=75
+    )
+    assert (found["drop_v"], found["drop_percent"]) == (pytest.approx(13.1, abs=0.01), pytest.approx(2.73, abs=0.005))
+
+
+def test_conduit_by_fill():
+    """3 × 1/0 and an 8 AWG: 3 × 0.1855 + 0.0366 = 0.593 in²; 40 % of EMT 1-1/4 is 0.598, of 1 is 0.346."""
+    found = result(amps=100, phases=3, volts=208, size="1/0", device_a=100, raceway="EMT", insulation="THWN-2")
+    assert found["equipment_ground"]["size"] in ("6", "8")  # in proportion to lines larger than needed
+    assert found["conduit"].startswith("EMT 1-1/")
+    assert result(amps=15, volts=120, size="12", raceway="EMT")["conduit"] == "EMT 1/2"
+
+
+def test_small_conductor_limits_have_exceptions():
+    """12 AWG at 75 °C has 25 A: 20 A for a general load, its ampacity for a tap or a motor (240.4(E), (G))."""
+    assert result(amps=18, size="12", terminal_c=75)["device_max_a"] == 20
+    assert result(amps=18, size="12", terminal_c=75, exempt="motor")["device_max_a"] == 25
+
+
+def test_service_cable_in_thermal_insulation():
+    """SE copper 10 AWG: 35 A at 75 °C, 30 A in thermal insulation; 8 AWG stays at 50 A (338.10(B)(4))."""
+    sizes = {size: result(amps=20, size=size, insulation="SE", method="cable", terminal_c=75, insulated_mm=300)
+             for size in ("10", "8")}  # fmt: skip
+    assert (sizes["10"]["ampacity_a"], sizes["8"]["ampacity_a"]) == (30, 50)
+
+
+def test_both_practices_of_terminals_and_both_ways_to_a_device():
+    """40 A continuous: 50 A; at 60 °C 6 AWG (55 A), at 75 °C 8 AWG (50 A). 6 AWG: 60 A by rounding up, 50 A below."""
+    found = result(amps=40, continuous_amps=40)
+    assert (wire(found), found["conductor_other_terminals"]["size"]) == ((1, "6"), "8")
+    assert (found["device_max_a"], found["device_at_or_below_a"]) == (60, 50)
+
+
 def test_ambient_factors_follow_their_own_formula():
     """NEC 310.15(B): the printed factors are sqrt((Tc − Ta) / (Tc − 30)) to two figures."""
     rows = find_edition("NEC 2023").table("ambient").rows
@@ -174,3 +210,25 @@ def test_sans_32_a_over_60_m():
 def test_protective_conductor_by_the_line(amps, line, protective):
     found = result(book=BS, amps=amps, size=line, volts=400, phases=3)
     assert found["equipment_ground"]["size"] == protective
+
+
+def test_buried_duct_in_good_soil():
+    """PVC in a duct, two loaded: ground 30 °C 0.89 × soil 1.0 K·m/W 1.18 = 1.0502; 40 / 1.0502 = 38.1 A, 6 mm² 46 A."""
+    found = result(book=BS, amps=40, device_a=40, volts=230, method="D", ambient_c=30, soil_kmw=1)
+    assert found["factor"] == pytest.approx(0.89 * 1.18)
+    assert found["conductor"]["size"] == "6"
+
+
+def test_breakers_lose_rating_as_entered():
+    """15 A through 0.95 × 0.8: 19.7 A, so 20 A; what was not entered is marked as default."""
+    answer = run.run({"book": BS, "amps": 15, "volts": 230, "breaker_ambient": 0.95, "breaker_neighbours": 0.8})
+    assert answer["result"]["device_a"] == 20
+    assert "1 by default for: enclosure" in answer["steps"][0]["because"]
+
+
+def test_thermal_insulation_and_semi_enclosed_fuses():
+    """BS 7671 Table 52.2: 0.78 up to 100 mm, 0.5 from 500 mm; a semi-enclosed fuse 0.725 (from memory)."""
+    one = {"book": BS, "amps": 10, "volts": 230}
+    assert result(**one, insulated_mm=100)["factor"] == pytest.approx(0.78)
+    assert result(**one, insulated_mm=900)["factor"] == pytest.approx(0.5)
+    assert result(**one, rewireable_fuse=True)["factor"] == pytest.approx(0.725)

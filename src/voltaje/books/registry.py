@@ -18,6 +18,13 @@ from voltaje.books.tables import Table, load_table, table_keys
 from voltaje.errors import UnknownName
 from voltaje.message import Message
 
+# Said wherever a book is not found: what people will ask for first and this version does not have.
+NOT_INCLUDED = (
+    *("NEC 2014 and earlier", "NEC 2026", "CEC", "AS/NZS 3000"),
+    "BS 7671 before 2018 amendment 2",
+    "SANS 10142-1 before 2020",
+)
+
 
 @cache
 def books() -> dict[str, Book]:
@@ -37,7 +44,13 @@ def find_book(name: object, field: str = "book") -> Book:
     book = books().get(full)
     if book is None:
         known = [*editions(), *_by_short_name()]
-        raise UnknownName(field, Message("unknown book {name}; this version has: {known}", name=str(name), known=known))
+        message = Message(
+            "unknown book {name}; this version has: {known}; not included: {missing}",
+            name=str(name),
+            known=known,
+            missing=list(NOT_INCLUDED),
+        )
+        raise UnknownName(field, message)
     return book
 
 
