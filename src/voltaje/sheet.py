@@ -121,6 +121,9 @@ class Sheet:
             self.steps.extend(steps if section is None else (replace(step, section=section) for step in steps))
 
 
+_OFF = Sheet(on=False)
+
+
 def off() -> Sheet:
     """Return a sheet that records nothing."""
-    return Sheet(on=False)
+    return _OFF

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from typing import Any, Protocol
+from typing import Any, NamedTuple, Protocol
 
 from voltaje.message import Message
 from voltaje.path.model import BoardSpec
@@ -31,7 +31,7 @@ class NeutralLoad:
     reducible: bool = True
 
 
-@dataclass(frozen=True)
+@dataclass(slots=True)  # one for every run of a job; not frozen only because freezing costs time
 class Run:
     """The conductors that feed a load, with the device at their upstream end.
 
@@ -72,8 +72,7 @@ class Run:
     round_up: bool = True
 
 
-@dataclass(frozen=True)
-class Choice:
+class Choice(NamedTuple):
     """A device, and conductors of one size in so many sets."""
 
     device_a: float
@@ -81,8 +80,7 @@ class Choice:
     sets: int
 
 
-@dataclass(frozen=True)
-class Capacity:
+class Capacity(NamedTuple):
     """What conductors carry as they are installed: factor, ampacity of all sets [A].
 
     device_max_a: the greatest device by every rule; device_below_a: the rating at or below the ampacity [A]
@@ -144,7 +142,7 @@ class Terms:
     not_covered: tuple[Message, ...] = ()
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Connected:
     """A load below a board, for its demand: what it is, its volt-amperes in all and of one.
 

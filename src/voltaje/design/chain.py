@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from voltaje.books.book import MOST_SETS, Book, Capacity, Choice, DropLimit, EarthConductor, Run
 from voltaje.errors import InputError
@@ -36,7 +36,7 @@ class Pins:
         return bool(self.device_a or self.size or self.sets)
 
 
-@dataclass(frozen=True)
+@dataclass(slots=True)
 class RunDesign:
     """A run sized: the choice, what it carries, its neutral, drop and earth, and what is to be said of it.
 
@@ -75,7 +75,7 @@ def size_run(run: Run, pins: Pins, book: Book, sheet: Sheet) -> RunDesign:
         if pins.device_a:
             sheet.read(device, Message("Device, pinned"), "A", book.device_rule)
     with sheet.section("conductor"):
-        choice = replace(_choose(run, wanted, pins, book), device_a=device)
+        choice = _choose(run, wanted, pins, book)._replace(device_a=device)
         capacity = book.capacity(run, choice, sheet)
     # A conductor that was chosen here complies; what was pinned may not.
     objections = book.objections(run, choice) if pins.any else ()

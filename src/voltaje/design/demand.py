@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import Any, NamedTuple
 
 from voltaje.books.book import BoardDemand, BoardFacts, Book, Connected, NeutralLoad
 from voltaje.books.nec.edition import editions
@@ -32,8 +32,7 @@ _CLOSE_V = 0.06  # equipment voltages such as 230 V on 240 V lie within 6 % (com
 BY_AREA = "by_area"
 
 
-@dataclass(frozen=True)
-class Leaf:
+class Leaf(NamedTuple):
     """A load at the end of the path, as every board above it sees it."""
 
     node: Node
@@ -46,10 +45,10 @@ class Leaf:
     def reduced(self, factor: float) -> Leaf:
         """Return the load as a board further up sees it, where demand cascades."""
         connected = replace(self.connected, va=self.connected.va * factor, diversity=1.0, group="")
-        return replace(self, connected=connected, placed=replace(self.placed, va=self.placed.va * factor))
+        return self._replace(connected=connected, placed=self.placed._replace(va=self.placed.va * factor))
 
 
-@dataclass
+@dataclass(slots=True)
 class Drawn:
     """What a node draws beside its amps: continuous part by leg, its neutral at worst, its nonlinear share."""
 

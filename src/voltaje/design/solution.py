@@ -7,11 +7,11 @@ from dataclasses import dataclass, field
 from voltaje.design.chain import RunDesign
 from voltaje.design.ladder import Option
 from voltaje.path.model import Node
-from voltaje.sheet import Finding, Sheet
+from voltaje.sheet import Finding, Sheet, off
 from voltaje.systems import System
 
 
-@dataclass
+@dataclass(slots=True)
 class NodeSolution:
     """A node's figures.
 
@@ -34,7 +34,7 @@ class NodeSolution:
     drop_percent: float = 0.0
     from_source_m: float = 0.0
     findings: list[Finding] = field(default_factory=list)
-    sheet: Sheet = field(default_factory=lambda: Sheet(on=False))
+    sheet: Sheet = field(default_factory=off)
 
     @property
     def nominal_v(self) -> float:

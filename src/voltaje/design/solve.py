@@ -16,7 +16,7 @@ from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.model import Job, Kind, LoadKind, Node, Terminals
-from voltaje.sheet import Finding, Severity, Sheet
+from voltaje.sheet import Finding, Severity, Sheet, off
 from voltaje.systems import System
 
 FROM_SOURCE = Formula("sum(parts)")
@@ -91,7 +91,7 @@ class _Solver:
             if here.transformer:
                 secondary = here.transformer.secondary
                 below = tuple(leg for leg, _angle in secondary.legs)
-            sheet = Sheet(on=here.id == self.steps_for)
+            sheet = Sheet() if here.id == self.steps_for else off()
             self.nodes[here.id] = NodeSolution(here, its_system, its_legs, sheet=sheet)
             children = self.children[here.id]
             if children:

@@ -5,15 +5,15 @@ from __future__ import annotations
 import cmath
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from functools import cache
+from typing import NamedTuple
 
 from voltaje.systems import System
 
 Currents = dict[str, complex]
 
 
-@dataclass(frozen=True)
-class Placed:
+class Placed(NamedTuple):
     """A load on its legs: volt-amperes, power factor (lagging), the legs it is connected to."""
 
     va: float
@@ -27,17 +27,23 @@ def leg_currents(load: Placed, system: System) -> Currents:
     One leg: to neutral. Two: between them. Three: balanced. The current lags its own voltage by the
     angle of the power factor.
     """
+    return {leg: unit * load.va for leg, unit in _of_one_va(load.power_factor, load.legs, system)}
+
+
+@cache
+def _of_one_va(power_factor: float, legs: tuple[str, ...], system: System) -> tuple[tuple[str, complex], ...]:
+    """Return the current of one volt-ampere in each leg [A, as phasors]."""
     volts = system.phasors()
-    lag = cmath.rect(1.0, -math.acos(load.power_factor))
-    if len(load.legs) == 1:
-        leg = load.legs[0]
-        return {leg: _along(volts[leg]) * lag * load.va / (system.line_to_neutral_v or system.line_to_line_v)}
-    if len(load.legs) == len(("L1", "L2")):
-        first, second = load.legs
-        current = _along(volts[first] - volts[second]) * lag * load.va / system.line_to_line_v
-        return {first: current, second: -current}
-    amps = load.va / (math.sqrt(3) * system.line_to_line_v)
-    return {leg: _THIRDS[place] * lag * amps for place, leg in enumerate(load.legs)}
+    lag = cmath.rect(1.0, -math.acos(power_factor))
+    if len(legs) == 1:
+        leg = legs[0]
+        return ((leg, _along(volts[leg]) * lag / (system.line_to_neutral_v or system.line_to_line_v)),)
+    if len(legs) == len(("L1", "L2")):
+        first, second = legs
+        current = _along(volts[first] - volts[second]) * lag / system.line_to_line_v
+        return ((first, current), (second, -current))
+    amps = 1 / (math.sqrt(3) * system.line_to_line_v)
+    return tuple((leg, _THIRDS[place] * lag * amps) for place, leg in enumerate(legs))
 
 
 _THIRDS = tuple(cmath.rect(1.0, math.radians(angle)) for angle in (0, -120, 120))

@@ -35,8 +35,9 @@ class Profile:
         return Citation(self.name, self.clauses[topic], topic)
 
     def cite_table(self, key: str) -> Citation:
-        """Return the citation of a table."""
-        return self.table(key).cite(self.name)
+        """Return the citation of a table; a table of the profile's own standard is not named twice."""
+        number = self.table(key).numbered(self.name)
+        return Citation(self.name, number.removeprefix(f"{self.short} "), key)
 
     def table(self, key: str) -> Table:
         """Return a table of the family."""
