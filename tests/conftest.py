@@ -5,7 +5,6 @@ import copy
 import pytest
 
 from web.jobs import editing
-from web.jobs.house import KINDS
 from web.jobs.sample import MARROW_CREEK
 
 PASSWORD = "copper-and-verdigris"
@@ -23,4 +22,4 @@ def ben(django_user_model, db):
 
 @pytest.fixture
 def job(ann):
-    return editing.create(ann, copy.deepcopy(MARROW_CREEK), KINDS)
+    return editing.create(ann, copy.deepcopy(MARROW_CREEK))

@@ -9,19 +9,30 @@ from django.urls import reverse
 from voltaje.books.registry import all_tables
 from web.jobs.models import Job, Membership, Role
 
-PAGES = ["house", "house-print", "house-region"]
-CHANGES = ["edit", "add", "remove", "undo", "redo", "delete-job", "restore-job"]
+HOUSE_PAGES = ["house", "house-print", "house-region"]
+HOUSE_CHANGES = ["house-edit", "house-add", "house-remove", "house-undo", "house-redo"]
+BENCH_PAGES = ["workbench", "region", "understand", "compare", "schedule-csv", "path-svg", "job-json", "paper"]
+BENCH_CHANGES = ["edit", "walk", "act", "pin", "note", "undo", "redo", "load-list", "settings", "people"]
+PAGES = [*HOUSE_PAGES, *BENCH_PAGES]
+CHANGES = [*HOUSE_CHANGES, *BENCH_CHANGES, "delete-job", "restore-job"]
+# Everything that any of the changes could ask for.
+ASKED = {
+    "path": "job/name", "value": "x", "version": 0, "kind": "dryer", "load": "5 kW", "line": "kiln 20 A", "at": "house",
+    "act": "remove", "key": "house", "finding": "x", "reason": "x", "text": "name,rating\nKiln,20 A", "take": "1",
+    "form": "job", "name": "x", "book": "NEC 2023", "terminals": "75", "supply": "public", "region": "US",
+    "degrees": "C", "username": "ben", "role": "editor", "device": "20", "size": "12", "sets": "1", "material": "Cu",
+}  # fmt: skip
 
 
 def at(name, job):
-    return reverse(name, args=[job.pk])
+    return reverse(name, args=[job.pk, "house"] if name.startswith("house") else [job.pk])
 
 
 @pytest.mark.parametrize("name", PAGES + CHANGES)
 def test_a_stranger_finds_nothing(client, job, ben, name):
     client.force_login(ben)
     asked = client.get if name in PAGES else client.post
-    response = asked(at(name, job), {"path": "job/name", "value": "x", "version": 0, "kind": "dryer", "load": "5 kW"})
+    response = asked(at(name, job), ASKED)
     assert response.status_code in (200, 404)
     assert b"Marrow Creek" not in response.content
     assert Job.objects.get().version == 0
@@ -40,15 +51,16 @@ def test_a_viewer_reads_and_cannot_change(client, job, ben):
     page = client.get(at("house", job))
     assert b"view only" in page.content
     for name in CHANGES:
-        client.post(at(name, job), {"path": "job/name", "value": "x", "version": 0, "kind": "dryer", "load": "5 kW"})
+        client.post(at(name, job), ASKED)
     fresh = Job.objects.get()
-    assert (fresh.version, fresh.deleted_at) == (0, None)
+    assert (fresh.version, fresh.deleted_at, fresh.name) == (0, None, "Marrow Creek house")
+    assert set(fresh.memberships.values_list("user__username", "role")) == {("ann", "owner"), ("ben", "viewer")}
 
 
 def test_an_editor_changes_but_does_not_delete(client, job, ben):
     Membership.objects.create(job=job, user=ben, role=Role.EDITOR)
     client.force_login(ben)
-    client.post(at("edit", job), {"path": "job/name", "value": "Ben was here", "version": 0})
+    client.post(at("house-edit", job), {"path": "job/name", "value": "Ben was here", "version": 0})
     assert client.post(at("delete-job", job)).status_code == 404
     fresh = Job.objects.get()
     assert (fresh.name, fresh.deleted_at) == ("Ben was here", None)
@@ -57,13 +69,13 @@ def test_an_editor_changes_but_does_not_delete(client, job, ben):
 def test_changes_need_the_token(job, ann):
     strict = Client(enforce_csrf_checks=True)
     strict.force_login(ann)
-    assert strict.post(at("edit", job), {"path": "job/name", "value": "x", "version": 0}).status_code == 403
+    assert strict.post(at("edit", job), ASKED).status_code == 403
 
 
 def test_a_job_is_put_away_and_brought_back(client, job, ann):
     client.force_login(ann)
     client.post(at("delete-job", job))
-    assert client.get(at("house", job)).status_code == 404
+    assert client.get(at("workbench", job)).status_code == 404
     client.post(at("restore-job", job))
     assert client.get(at("house", job)).status_code == 200
 
@@ -81,9 +93,10 @@ def test_sign_up_sign_out_and_a_throttled_sign_in(client, db):
     assert right.status_code == 429  # even the right one waits
 
 
-def test_pages_are_strict_about_scripts_and_styles(client, job, ann):
+@pytest.mark.parametrize("name", ["house", "workbench", "settings"])
+def test_pages_are_strict_about_scripts_and_styles(client, job, ann, name):
     client.force_login(ann)
-    page = client.get(at("house", job))
+    page = client.get(at(name, job))
     policy = page["Content-Security-Policy"]
     assert "script-src 'self'" in policy
     assert "unsafe" not in policy

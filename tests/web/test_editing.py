@@ -23,7 +23,9 @@ def page(client, ann):
 
 def post(page, address, job, /, **fields):
     fields.setdefault("version", Job.objects.get(pk=job.pk).version)
-    return page.post(reverse(address, args=[job.pk]), fields, headers={"HX-Request": "true"}).content.decode()
+    return page.post(
+        reverse(f"house-{address}", args=[job.pk, HOUSE]), fields, headers={"HX-Request": "true"}
+    ).content.decode()
 
 
 def set_to(page, job, path, value, **more):
@@ -201,11 +203,11 @@ ODD = st.one_of(
 @given(st.sampled_from(PLACES), ODD, st.sampled_from(["0", "1", "-1", "x", "9" * 30]))
 def test_nothing_typed_anywhere_breaks_the_page(page, job, path, typed, version):
     fields = {"path": path, "value": typed, "version": version}
-    assert page.post(reverse("edit", args=[job.pk]), fields).status_code == 200
+    assert page.post(reverse("house-edit", args=[job.pk, HOUSE]), fields).status_code == 200
     add = {"kind": "utility", "name": typed, "load": typed, "volts": typed, "version": version}
-    assert page.post(reverse("add", args=[job.pk]), add).status_code == 200
-    assert page.post(reverse("remove", args=[job.pk]), fields).status_code == 200
-    assert page.get(reverse("house", args=[job.pk])).status_code == 200
+    assert page.post(reverse("house-add", args=[job.pk, HOUSE]), add).status_code == 200
+    assert page.post(reverse("house-remove", args=[job.pk, HOUSE]), fields).status_code == 200
+    assert page.get(reverse("house", args=[job.pk, HOUSE])).status_code == 200
     check(editing.document_of(Job.objects.get()))
 
 
@@ -215,10 +217,10 @@ def test_flags_are_known_to_the_lists():
 
 def test_a_new_house(page, django_user_model):
     words = {"name": "Shed", "floor_area": "80 m²", "book": "NEC 2020", "system": "120/240 1ph 3w"}
-    response = page.post(reverse("new-job"), words)
+    response = page.post(reverse("new-house"), words)
     made = Job.objects.get()
-    assert response["Location"] == reverse("house", args=[made.pk])
+    assert response["Location"] == reverse("house", args=[made.pk, HOUSE])
     assert held(made, AREA) == "80 m²"
-    again = page.post(reverse("new-job"), {**words, "floor_area": "-5", "name": "Kept"})
+    again = page.post(reverse("new-house"), {**words, "floor_area": "-5", "name": "Kept"})
     assert "must be above 0" in again.content.decode()
     assert 'value="Kept"' in again.content.decode()

@@ -198,6 +198,10 @@ class Book(Protocol):
         """The clause of the standard ratings."""
 
     @property
+    def load_rule(self) -> Citation:
+        """The clause by which a load and its current are reckoned."""
+
+    @property
     def shared_neutral_rule(self) -> Citation:
         """The clause of circuits that share a neutral."""
 

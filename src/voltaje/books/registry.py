@@ -14,7 +14,7 @@ from voltaje.books.iec.profile import profiles
 from voltaje.books.nec.book import NecBook
 from voltaje.books.nec.edition import PACKAGE as NEC
 from voltaje.books.nec.edition import editions
-from voltaje.books.tables import Table, load_table, table_keys
+from voltaje.books.tables import Table, load_table, table_keys, text
 from voltaje.errors import UnknownName
 from voltaje.message import Message
 
@@ -24,6 +24,9 @@ NOT_INCLUDED = (
     "BS 7671 before 2018 amendment 2",
     "SANS 10142-1 before 2020",
 )
+
+
+CUSTOMS = "voltaje.books.customs"
 
 
 @cache
@@ -56,9 +59,17 @@ def find_book(name: object, field: str = "book") -> Book:
 
 def all_tables() -> Iterator[tuple[str, Table]]:
     """Yield every table of every family with a name that no other table has."""
-    for family, package in (("nec", NEC), ("iec", IEC)):
+    for family, package in (("nec", NEC), ("iec", IEC), ("customs", CUSTOMS)):
         for key in table_keys(package):
             yield f"{family}-{key}", load_table(package, key)
+
+
+def conductor_colours(region: str) -> list[tuple[str, str]]:
+    """Return each conductor of a region with its colour, by custom; none for a region that is not in the table."""
+    table = load_table(CUSTOMS, "conductor_colours")
+    row = next((row for row in table.rows if row["region"] == region), None)
+    names = (("L1", "l1"), ("L2", "l2"), ("L3", "l3"), ("N", "n"), ("PE", "pe"))
+    return [(shown, text(row, column)) for shown, column in names] if row else []
 
 
 @cache

@@ -180,7 +180,7 @@ class Upward:
         if pinned is None:
             return
         with solved.sheet.section("demand"):
-            solved.sheet.read(pinned, Message("Demand, pinned"), "VA", self.book.device_rule)
+            solved.sheet.read(pinned, Message("Demand, pinned"), "VA", self.book.load_rule)
         if pinned < worked_va - _DUST_A:
             message = Message(
                 "The demand is pinned at {pinned}, under {worked} by the rules.",
@@ -203,11 +203,11 @@ class Upward:
         with solved.sheet.section("current"):
             if abs(formula.value(**values) - amps) <= _DUST_A * max(amps, 1.0):
                 label = Message("Current of each line")
-                solved.sheet.apply(formula, label, "A", self.book.device_rule, None, **values)
+                solved.sheet.apply(formula, label, "A", self.book.load_rule, None, **values)
             else:
                 for leg, each in solved.amps.items():
                     because = Message("the loads on it, added as phasors")
-                    solved.sheet.read(each, Message("{leg}", leg=leg), "A", self.book.device_rule, because)
+                    solved.sheet.read(each, Message("{leg}", leg=leg), "A", self.book.load_rule, because)
 
     # A load
 
@@ -260,7 +260,7 @@ class Upward:
         solved.findings.append(Finding(severity, message, None, node.id, mend))
 
     def _load_va(self, node: Node, load: LoadSpec, solved: NodeSolution) -> float:
-        rating, sheet, rule = load.rating, solved.sheet, self.book.device_rule
+        rating, sheet, rule = load.rating, solved.sheet, self.book.load_rule
         label = _CONNECTED
         if rating.unit == "VA":
             factor = load.power_factor if rating.is_watts else 1.0

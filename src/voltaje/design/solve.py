@@ -159,7 +159,7 @@ class _Solver:
             method=spec.method or terms.method,
             cable=spec.cable or terms.cable,
             raceway=spec.raceway,
-            ambient_c=spec.ambient_c,
+            ambient_c=self.job.ambient_c if spec.ambient_c is None else spec.ambient_c,
             bundled=spec.bundled or self._bundled(node, solved),
             arrangement=spec.arrangement,
             terminal_c=spec.terminal_c or _marked(self.job.terminals),

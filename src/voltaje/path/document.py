@@ -44,7 +44,19 @@ FORMAT, VERSION = "voltaje-job", 1
 MOST_NODES = 25_000
 MOST_AMENDMENTS = 40
 
-JOB_KEYS = ("format", "version", "name", "book", "terminals", "region", "supply", "amendments", "solved", "nodes")
+JOB_KEYS = (
+    "format",
+    "version",
+    "name",
+    "book",
+    "terminals",
+    "region",
+    "supply",
+    "ambient_c",
+    "amendments",
+    "solved",
+    "nodes",
+)
 NODE_KEYS = (
     *("id", "kind", "parent", "name", "system", "legs", "run", "load", "transformer", "dwelling"),
     *("diversity", "area", "dwellings"),
@@ -93,6 +105,7 @@ def read_job(raw: object, length_unit: str) -> Job:
         terminals=reader.choice("terminals", Terminals, Terminals.UNMARKED),
         region=reader.name("region"),
         supply=reader.value("supply", lambda raw: _word(raw, SUPPLIES), SUPPLIES[0]),
+        ambient_c=reader.value("ambient_c", _temperature, None),
         amendments=tuple(_amendments(reader)),
         solved=reader.value("solved", _solved, None),
         nodes=tuple(nodes),

@@ -174,7 +174,8 @@ class Node:
 class Job:
     """One site: its book, its practices, its nodes in the order they were entered.
 
-    supply: public or private, for the IEC profiles' drop limits; solved: what an earlier solution gave
+    supply: public or private, for the IEC profiles' drop limits
+    ambient_c: of runs that say none [°C]; solved: what an earlier solution gave
     """
 
     name: str
@@ -182,6 +183,7 @@ class Job:
     terminals: Terminals
     region: str
     supply: str
+    ambient_c: float | None
     amendments: tuple[Amendment, ...]
     solved: dict[str, Any] | None
     nodes: tuple[Node, ...]

@@ -148,6 +148,7 @@ def job_schema() -> Json:
                 "terminals": {"enum": [each.value for each in Terminals], "default": Terminals.UNMARKED.value},
                 "region": _TEXT,
                 "supply": _said({"enum": list(SUPPLIES)}, "for the drop limits of IEC profiles", default="public"),
+                "ambient_c": _said(_TYPED, "ambient of runs that say none [°C]"),
                 "amendments": {"type": "array", "items": _AMENDMENT, "maxItems": MOST_AMENDMENTS, "default": []},
                 "solved": {"type": "object", "description": "what an earlier solution gave, to tell what changed"},
                 "nodes": {"type": "array", "items": _NODE, "minItems": 1, "maxItems": MOST_NODES},

@@ -39,6 +39,7 @@ INSTALLED_APPS = [
     "web.words",
     "web.accounts",
     "web.jobs",
+    "web.workbench",
     "web.tables",
 ]
 MIDDLEWARE = [

@@ -68,7 +68,7 @@ def position(document: Document, path: Path) -> int | None:
 
 def put(document: Document, change: Change) -> None:
     """Make a change, in place. Raises NoSuchPlace where the path leads nowhere."""
-    holder = read(document, change.path[:-1])
+    holder = _holder(document, change.path[:-1])
     key, value = change.path[-1], copy.deepcopy(change.after)
     if isinstance(holder, dict):
         if value is None:
@@ -83,3 +83,18 @@ def put(document: Document, change: Change) -> None:
             holder.insert(len(holder) if change.at is None else change.at, value)
     else:
         raise NoSuchPlace("/".join(change.path))
+
+
+def _holder(document: Document, path: Path) -> Any:
+    """Return what holds a place; inside a node a part that is not there yet begins empty."""
+    here: Any = document
+    for depth, key in enumerate(path):
+        if isinstance(here, list):
+            here = next((item for item in here if item["id"] == key), None)
+        elif isinstance(here, dict):
+            if key not in here and depth > 1:
+                here[key] = {}
+            here = here.get(key)
+        else:
+            return None
+    return here

@@ -50,19 +50,38 @@ Check = Callable[[Document], None]
 
 def document_of(job: Job) -> Document:
     """Return a job's document."""
-    nodes = {node.key: node.data for node in job.nodes.all()}
-    return {"job": {"name": job.name, "book": job.book}, "nodes": nodes}
+    return _document(job, list(job.nodes.all()))
+
+
+def _document(job: Job, rows: list[Node]) -> Document:
+    nodes = {
+        row.key: {"kind": row.kind, "parent": row.parent_key, "position": row.position, **row.data} for row in rows
+    }
+    return {"job": {"name": job.name, "book": job.book, **job.entries}, "nodes": nodes}
+
+
+_COLUMNS = ("kind", "parent", "position")
+
+
+def _row(job: Job, key: str, node: dict[str, Any]) -> Node:
+    data = {name: value for name, value in node.items() if name not in _COLUMNS}
+    return Node(
+        job=job, key=key, kind=node["kind"], parent_key=node.get("parent") or "", position=node["position"], data=data
+    )
 
 
 @transaction.atomic
-def create(user, document: Document, kinds: dict[str, str]) -> Job:
-    """Make a job of a document, owned by the user. `kinds` names each node's kind, its parent first."""
-    job = Job.objects.create(name=document["job"]["name"], book=document["job"]["book"])
+def create(user, document: Document) -> Job:
+    """Make a job of a document, owned by the user."""
+    job = Job(name=document["job"]["name"], book=document["job"]["book"], entries=_settings(document))
+    job.save()
     Membership.objects.create(job=job, user=user, role=Role.OWNER)
-    parent = None
-    for key, kind in kinds.items():
-        parent = Node.objects.create(job=job, key=key, kind=kind, parent=parent, data=document["nodes"][key])
+    Node.objects.bulk_create(_row(job, key, node) for key, node in document["nodes"].items())
     return job
+
+
+def _settings(document: Document) -> dict[str, Any]:
+    return {key: value for key, value in document["job"].items() if key not in ("name", "book")}
 
 
 def _locked(job_id, user) -> Job:
@@ -71,8 +90,8 @@ def _locked(job_id, user) -> Job:
 
 
 @transaction.atomic
-def edit(job_id, user, wanted: Sequence[Change], seen_version: int, check: Check) -> Edited:
-    """Make changes to a job and log them as one event.
+def edit(job_id, user, wanted: Sequence[Change], seen_version: int, check: Check, title: str = "") -> Edited:
+    """Make changes to a job and log them as one event of that title.
 
     wanted: changes; what each place held before is read here
     seen_version: the version that the person's page showed
@@ -80,7 +99,8 @@ def edit(job_id, user, wanted: Sequence[Change], seen_version: int, check: Check
     Raises: Conflict where another page changed the same place since; NoSuchPlace; what `check` raises.
     """
     job = _locked(job_id, user)
-    document = document_of(job)
+    rows = list(job.nodes.all())
+    document = _document(job, rows)
     later = [
         (event, Change.from_json(raw))
         for event in job.events.filter(touched__gt=seen_version).select_related("actor")
@@ -98,12 +118,12 @@ def edit(job_id, user, wanted: Sequence[Change], seen_version: int, check: Check
         changes.append(made)
     check(document)
     if any(change.before != change.after for change in changes):
-        _log(job, user, changes)
-        _keep(job, document)
+        _log(job, user, changes, title)
+        _keep(job, rows, document, changes)
     return Edited(job, document, [change for _, change in later])
 
 
-def _log(job: Job, user, changes: list[Change]) -> None:
+def _log(job: Job, user, changes: list[Change], title: str) -> None:
     now, version = timezone.now(), job.version + 1
     last = job.events.order_by("-touched").first()
     if last and _goes_on(last, job, user, changes, now):
@@ -114,7 +134,7 @@ def _log(job: Job, user, changes: list[Change]) -> None:
         last.save()
         return
     raw = [change.as_json() for change in changes]
-    Event.objects.create(job=job, actor=user, at=now, seq=version, touched=version, changes=raw)
+    Event.objects.create(job=job, actor=user, at=now, seq=version, touched=version, changes=raw, title=title)
 
 
 def _goes_on(last: Event, job: Job, user, changes: list[Change], now) -> bool:
@@ -130,15 +150,29 @@ def _goes_on(last: Event, job: Job, user, changes: list[Change], now) -> bool:
     )
 
 
-def _keep(job: Job, document: Document) -> None:
-    job.name, job.book = document["job"]["name"], document["job"]["book"]
+def _keep(job: Job, rows: list[Node], document: Document, changes: Sequence[Change]) -> None:
+    """Write what changed: the job, and of its nodes those that the changes touch."""
+    job.name, job.book, job.entries = document["job"]["name"], document["job"]["book"], _settings(document)
     job.version += 1
     job.changed_at = timezone.now()
     job.save()
-    for node in job.nodes.all():
-        if node.data != document["nodes"][node.key]:
-            node.data = document["nodes"][node.key]
-            node.save(update_fields=["data"])
+    touched = {change.path[1] for change in changes if change.path[0] == "nodes"}
+    had = {row.key: row for row in rows if row.key in touched}
+    gone = [had[key].pk for key in touched if key in had and key not in document["nodes"]]
+    new, changed = [], []
+    for key in touched & document["nodes"].keys():
+        fresh = _row(job, key, document["nodes"][key])
+        if key in had:
+            fresh.pk = had[key].pk
+            changed.append(fresh)
+        else:
+            new.append(fresh)
+    if gone:
+        Node.objects.filter(pk__in=gone).delete()
+    if new:
+        Node.objects.bulk_create(new)
+    if changed:
+        Node.objects.bulk_update(changed, ["kind", "parent_key", "position", "data"])
 
 
 def undoable(job: Job, user) -> Event | None:
@@ -169,7 +203,8 @@ def redo(job_id, user, check: Check) -> Edited:
 def _turn(job: Job, user, event: Event | None, check: Check) -> Edited:
     if event is None:
         raise Refused
-    document = document_of(job)
+    rows = list(job.nodes.all())
+    document = _document(job, rows)
     changes = [Change.from_json(raw) for raw in event.changes]
     if not event.undone:
         changes = [change.inverse() for change in reversed(changes)]
@@ -184,7 +219,7 @@ def _turn(job: Job, user, event: Event | None, check: Check) -> Edited:
     event.undone = not event.undone
     event.touched = job.version + 1
     event.save()
-    _keep(job, document)
+    _keep(job, rows, document, changes)
     return Edited(job, document, changes)
 
 

@@ -83,8 +83,11 @@ class Group:
     items: list[Item] = field(default_factory=list)
 
 
-def groups(document: Document) -> list[Group]:
-    """Return every input of the sheet, in the order of the walk."""
+def groups(document: Document, alone: bool = True) -> list[Group]:
+    """Return every input of the sheet, in the order of the walk.
+
+    alone: whether the job is this house and its supply; in a larger one the supply is the path's
+    """
     house = document["nodes"][HOUSE]
     appliances = [(item.get("place", "utility"), _appliance(item)) for item in house["appliances"]]
     return [
@@ -111,7 +114,7 @@ def groups(document: Document) -> list[Group]:
                 *(_rating("vehicle_chargers", item, _("Vehicle charger")) for item in house["vehicle_chargers"]),
             ],
         ),
-        Group(_("Supply and readings"), _supply(document)),
+        Group(_("Supply and readings"), _supply(document, alone)),
     ]
 
 
@@ -198,13 +201,13 @@ def _heating(item: dict) -> Item:
     return Item(path, title, _load(path, item, title), tuple(more), tuple(toggles))
 
 
-def _supply(document: Document) -> list[Field]:
+def _supply(document: Document, alone: bool) -> list[Field]:
     house = document["nodes"][HOUSE]
     wire = (("Cu", _("copper")), ("Al", _("aluminum")))
     marks = (("75", _("marked 75 °C")), ("unmarked", _("not marked")), ("60", _("marked 60 °C")))
     kinds = (("one-family", _("one-family house")), ("unit", _("unit of a building")))
     half = (("counts", _("counts (usual)")), ("does not count", _("does not (strict)")))
-    return [
+    supply = [
         Field(("job", "book"), _("Book"), document["job"]["book"], tuple((name, name) for name in books())),
         Field(
             ("nodes", SOURCE, "system"),
@@ -212,6 +215,9 @@ def _supply(document: Document) -> list[Field]:
             document["nodes"][SOURCE]["system"],
             tuple((name, name) for name in systems()),
         ),
+    ]
+    return [
+        *(supply if alone else []),
         Field(_at("occupancy"), _("Dwelling"), house.get("occupancy", "one-family"), kinds),
         Field(_at("conductor_material"), _("Conductors"), house.get("conductor_material", "Cu"), wire),
         Field(_at("terminals"), _("Terminals"), house.get("terminals", "75"), marks),

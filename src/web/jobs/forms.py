@@ -5,6 +5,9 @@ import secrets
 from django import forms
 from django.utils.translation import gettext_lazy as _
 
+from voltaje.books.nec.house_input import DEFAULT_BOOK
+from voltaje.books.registry import books as all_books
+from voltaje.systems import SYSTEMS
 from web.jobs.document import Change
 from web.jobs.house import FLAGS, HOUSE, books, may_be_item, may_hold, systems
 
@@ -23,6 +26,25 @@ class NewHouseForm(forms.Form):
         super().__init__(*args, **kwargs)
         self.fields["book"].choices = [(name, name) for name in reversed(books())]
         self.fields["system"].choices = [(name, name) for name in systems()]
+
+
+class NewJobForm(forms.Form):
+    """A new job from nothing: a source and a board."""
+
+    name = forms.CharField(label=_("Name"), max_length=80)
+    book = forms.ChoiceField(label=_("Book"))
+    system = forms.ChoiceField(label=_("Supply"), choices=[(name, name) for name in SYSTEMS])
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["book"].choices = [(name, name) for name in all_books()]
+        self.initial.setdefault("book", DEFAULT_BOOK)
+
+
+class FileForm(forms.Form):
+    """An open job file."""
+
+    file = forms.FileField(label=_("Job file"))
 
 
 class _PlaceForm(forms.Form):

@@ -1,24 +1,22 @@
 """A job's document as the library takes a house, and back from the library's fields to places."""
 
 import re
+from dataclasses import dataclass
 
 from django.utils import formats
 
 from voltaje.books.nec.edition import editions
 from voltaje.books.nec.house_input import DEFAULT_BOOK, DEFAULT_SYSTEM, read_house
 from voltaje.design.house import HouseSolution, solve_house
-from voltaje.errors import InputError
-from voltaje.message import Message
 from voltaje.quantity import with_point, with_unit
 from voltaje.systems import DWELLING_SYSTEMS
 from web.jobs.document import Document, Path
 from web.jobs.models import Node
 
 SOURCE, HOUSE = "src", "house"
-KINDS = {SOURCE: Node.Kind.SOURCE, HOUSE: Node.Kind.DWELLING}
 
-# What a place holds that only the screen needs.
-_SCREEN_ONLY = ("id", "area_unit", "place")
+# What a node holds beside the input of the dwelling tool.
+_SCREEN_ONLY = ("id", "area_unit", "place", "kind", "parent", "position", "name", "run", "legs")
 LISTS = {
     "appliances": ("name", "load", "volts", "motor", "fastened"),
     "dryers": ("load",),
@@ -41,7 +39,6 @@ _PLAIN = (
 )
 _BARE = ("dryers", "vehicle_chargers")  # the library takes these lists as ratings alone
 _ELSEWHERE = {"book": ("job", "book"), "system": ("nodes", SOURCE, "system"), "name": ("job", "name")}
-_MOST_NAME = 80
 
 
 def may_hold(path: Path) -> bool:
@@ -65,28 +62,85 @@ def new_document(name: str, floor_area: str, book: str = DEFAULT_BOOK, system: s
     """Return the document of a new house."""
     house = {"floor_area": floor_area, "small_appliance_circuits": "2", "laundry_circuits": "1"}
     empty = {key: [] for key in LISTS}
-    return {"job": {"name": name, "book": book}, "nodes": {SOURCE: {"system": system}, HOUSE: {**house, **empty}}}
+    source = {"kind": Node.Kind.SOURCE, "parent": "", "position": 0.0, "system": system}
+    dwelling = {"kind": Node.Kind.DWELLING, "parent": SOURCE, "position": 1.0, **house, **empty}
+    return {"job": {"name": name, "book": book}, "nodes": {SOURCE: source, HOUSE: dwelling}}
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where a house stands in its job: its node and its source, under the names that the sheet gives them."""
+
+    key: str
+    source: str
+
+    def shown(self, document: Document) -> Document:
+        """Return the part of a job's document that the sheet works on."""
+        nodes = document["nodes"]
+        system = system_of(document, self.key)
+        return {
+            "job": document["job"],
+            "nodes": {SOURCE: {**nodes[self.source], "system": system}, HOUSE: nodes[self.key]},
+        }
+
+    def path(self, path: Path) -> Path:
+        """Return where a place of the sheet is in the job."""
+        if path[:1] != ("nodes",):
+            return path
+        real = {HOUSE: self.key, SOURCE: self.source}
+        return ("nodes", real.get(path[1], path[1]), *path[2:])
+
+
+def find_house(document: Document, key: str) -> Place | None:
+    """Return the place of a dwelling, None where there is no such node."""
+    node = document["nodes"].get(key)
+    if not node or node["kind"] != Node.Kind.DWELLING:
+        return None
+    return Place(key, _source_of(document, key))
+
+
+def _source_of(document: Document, key: str) -> str:
+    nodes, here = document["nodes"], key
+    while nodes[here].get("parent"):
+        here = nodes[here]["parent"]
+    return here
+
+
+def system_of(document: Document, key: str) -> str:
+    """Return the system a dwelling is fed by: its source's, or the last transformer's; of a wye two legs."""
+    nodes, here = document["nodes"], nodes_parent(document, key)
+    while here:
+        node = nodes[here]
+        name = node.get("transformer", {}).get("secondary") if node["kind"] == Node.Kind.TRANSFORMER else None
+        name = name or node.get("system")
+        if name:
+            return "208Y/120 2 legs" if name == "208Y/120" else name
+        here = node.get("parent")
+    return DEFAULT_SYSTEM
+
+
+def nodes_parent(document: Document, key: str) -> str:
+    """Return a node's parent."""
+    return document["nodes"][key].get("parent") or ""
 
 
 def library_input(document: Document) -> dict:
     """Return the document as the dwelling tool's raw input."""
-    house = document["nodes"][HOUSE]
+    fields = library_fields(document["nodes"][HOUSE])
+    return {**fields, "book": document["job"]["book"], "system": document["nodes"][SOURCE]["system"]}
+
+
+def library_fields(house: dict) -> dict:
+    """Return a dwelling's node as the dwelling tool's input, without what comes from the path."""
     raw = {key: value for key, value in house.items() if key not in LISTS and key not in _SCREEN_ONLY}
     for key in LISTS:
-        items = [_without_screen(item) for item in house.get(key, [])]
+        items = [{name: item[name] for name in item if name not in ("id", "place")} for item in house.get(key, [])]
         raw[key] = [item.get("load") for item in items] if key in _BARE else items
-    return {**raw, "book": document["job"]["book"], "system": document["nodes"][SOURCE]["system"]}
-
-
-def _without_screen(item: dict) -> dict:
-    return {key: value for key, value in item.items() if key not in _SCREEN_ONLY}
+    return raw
 
 
 def check(document: Document) -> None:
     """Raise InputError where the document is not a house to keep: unreadable, or beyond a table."""
-    name = document["job"]["name"]
-    if not isinstance(name, str) or not name.strip() or len(name) > _MOST_NAME or not name.isprintable():
-        raise InputError("name", Message("must be a text of 1 to {most} characters", most=_MOST_NAME))
     solve(document, record=False)
 
 

@@ -41,6 +41,7 @@ class Job(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=80)
     book = models.CharField(max_length=40)
+    entries = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(default=timezone.now)
     changed_at = models.DateTimeField(default=timezone.now)
@@ -71,21 +72,27 @@ class Membership(models.Model):
 
 
 class Node(models.Model):
-    """A node of the path: the source, a dwelling. `data` holds what was typed, as it was typed."""
+    """A node of the path. `data` holds what was typed, as it was typed; `position` orders it among its siblings."""
 
     class Kind(models.TextChoices):
         """What a node is."""
 
         SOURCE = "source"
+        BOARD = "board"
+        TRANSFORMER = "transformer"
+        LOAD = "load"
+        INVERTER = "inverter"
         DWELLING = "dwelling"
 
     job = models.ForeignKey(Job, models.CASCADE, related_name="nodes")
     key = models.SlugField(max_length=40)
-    parent = models.ForeignKey("self", models.CASCADE, null=True, blank=True, related_name="children")
+    parent_key = models.SlugField(max_length=40, blank=True)
+    position = models.FloatField(default=0)
     kind = models.CharField(max_length=20, choices=Kind.choices)
     data = models.JSONField(default=dict)
 
     class Meta:
+        ordering = ["position", "pk"]
         constraints = [models.UniqueConstraint(fields=["job", "key"], name="one_key_per_job")]
 
     def __str__(self):
@@ -93,7 +100,7 @@ class Node(models.Model):
 
 
 class Event(models.Model):
-    """One change by one person: what each place held before and after.
+    """One named change by one person: what each place held before and after.
 
     seq: the job's version it made, its place among the person's own changes
     touched: the version at which it last changed the job, also by being undone or done again
@@ -105,6 +112,7 @@ class Event(models.Model):
     seq = models.PositiveIntegerField()
     touched = models.PositiveIntegerField()
     undone = models.BooleanField(default=False)
+    title = models.CharField(max_length=120, blank=True)
     changes = models.JSONField()
 
     class Meta:

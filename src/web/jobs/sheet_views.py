@@ -1,5 +1,8 @@
 """The dwelling sheet: the page, and each change to it. A view reads a form, calls one service, renders."""
 
+from dataclasses import replace
+
+from django.http import Http404
 from django.shortcuts import get_object_or_404, render
 from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET, require_POST
@@ -10,42 +13,55 @@ from web.jobs.access import signed_in
 from web.jobs.document import Change, NoSuchPlace
 from web.jobs.fields import groups
 from web.jobs.forms import AddForm, EditForm, RemoveForm
-from web.jobs.house import check, solve, tidied
+from web.jobs.house import SOURCE, check, find_house, solve, tidied
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.notes import Note, note_conflict, note_error, note_kept, refusal
 from web.jobs.presenting import sheet_view
+from web.jobs.solving import solve_job
 
 
 @signed_in
 @require_GET
-def house(request, job_id):
+def house(request, job_id, key):
     """The sheet."""
-    return _page(request, job_id, "jobs/house.html")
+    return _page(request, job_id, key, "jobs/house.html")
 
 
 @signed_in
 @require_GET
-def house_print(request, job_id):
+def house_print(request, job_id, key):
     """The sheet on paper, every step open."""
-    return _page(request, job_id, "jobs/print.html")
+    return _page(request, job_id, key, "jobs/print.html")
 
 
-def _page(request, job_id, template):
+def _page(request, job_id, key, template):
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
     document = editing.document_of(job)
+    place = _place(document, key)
     try:
-        return render(request, template, _context(request, job, document))
+        return render(request, template, _context(request, job, document, place))
     except InputError as error:
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
 
 
-def _context(request, job, document, **more):
+def _place(document, key):
+    place = find_house(document, key)
+    if place is None:
+        raise Http404
+    return place
+
+
+def _context(request, job, document, place, **more):
+    shown = place.shown(document)
+    alone = len(document["nodes"]) == len(shown["nodes"])
     return {
         "job": job,
-        "sheet": sheet_view(solve(document), document),
-        "groups": groups(document),
-        "source": document["nodes"]["src"],
+        "house_key": place.key,
+        "house_name": job.name if alone else document["nodes"][place.key].get("name", place.key),
+        "sheet": sheet_view(solve(shown), shown),
+        "groups": groups(shown, alone),
+        "source": shown["nodes"][SOURCE],
         "add_form": AddForm(initial={"version": job.version}),
         "may_edit": may_edit(job, request.user),
         "undoable": editing.undoable(job, request.user),
@@ -54,109 +70,131 @@ def _context(request, job, document, **more):
     }
 
 
-def _changed(request, edited, inputs, notes=(), focus=""):
+def _check(place):
+    """Return the check of a change: still a house to keep, in a job that can still be solved."""
+
+    def check_all(document):
+        check(place.shown(document))
+        solve_job(document)
+
+    return check_all
+
+
+def _changed(request, edited, place, inputs, notes=(), focus=""):
     """The regions that a change touches: the outcome, the strip, notes, and the inputs where they moved."""
     show_inputs = inputs or bool(edited.by_others)
-    context = _context(request, edited.job, edited.document, notes=notes, inputs=show_inputs, focus=focus)
+    context = _context(request, edited.job, edited.document, place, notes=notes, inputs=show_inputs, focus=focus)
     return render(request, "jobs/_changed.html", context)
 
 
-def _refused(request, job_id, notes):
+def _refused(request, job_id, key, notes):
     """Nothing was kept: only the note at the field is swapped."""
-    response = render(request, "jobs/_notes.html", {"notes": notes, "job": {"pk": job_id}})
+    response = render(request, "jobs/_notes.html", {"notes": notes, "job": {"pk": job_id}, "house_key": key})
     response["HX-Reswap"] = "none"
     return response
 
 
+def _opened(request, job_id, key):
+    """Return a job that the person may change, its document, and the place of its house."""
+    job = get_object_or_404(Job.objects.editable_by(request.user), pk=job_id)
+    document = editing.document_of(job)
+    return job, document, _place(document, key)
+
+
 @signed_in
 @require_POST
-def edit(request, job_id):
+def edit(request, job_id, key):
     """Set one place."""
     form = EditForm(request.POST)
     if not form.is_valid():
-        return _refused(request, job_id, [Note.general(_("That cannot be set here."))])
+        return _refused(request, job_id, key, [Note.general(_("That cannot be set here."))])
     path, typed = form.cleaned_data["path"], form.cleaned_data["value"]
-    job = get_object_or_404(Job.objects.editable_by(request.user), pk=job_id)
-    value = tidied(path, typed, editing.document_of(job)) if isinstance(typed, str) else typed
+    job, document, place = _opened(request, job_id, key)
+    value = tidied(path, typed, place.shown(document)) if isinstance(typed, str) else typed
     try:
-        change = Change(path, None, value)
-        edited = editing.edit(job.pk, request.user, [change], form.cleaned_data["version"], check)
+        change = Change(place.path(path), None, value)
+        edited = editing.edit(job.pk, request.user, [change], form.cleaned_data["version"], _check(place))
     except InputError as error:
-        return _refused(request, job_id, [note_error(path, error, editing.document_of(job))])
+        return _refused(request, job_id, key, [note_error(path, error, place.shown(document))])
     except editing.Conflict as conflict:
-        return _refused(request, job_id, [note_conflict(path, conflict)])
+        return _refused(request, job_id, key, [note_conflict(path, conflict)])
     except NoSuchPlace:
-        return _refused(request, job_id, [Note.general(_("That row has been taken away on another page."))])
+        return _refused(request, job_id, key, [Note.general(_("That row has been taken away on another page."))])
     inputs = "structure" in request.POST
-    return _changed(request, edited, inputs, [] if inputs else [note_kept(path, value)])
+    return _changed(request, edited, place, inputs, [] if inputs else [note_kept(path, value)])
 
 
 @signed_in
 @require_POST
-def add(request, job_id):
+def add(request, job_id, key):
     """Add a row."""
     form = AddForm(request.POST)
     if not form.is_valid():
-        return _refused(request, job_id, [Note.add(_("Choose what it is and give its rating."))])
-    job = get_object_or_404(Job.objects.editable_by(request.user), pk=job_id)
-    document = editing.document_of(job)
-    change = form.change(lambda path, typed: tidied(path, typed, document))
+        return _refused(request, job_id, key, [Note.add(_("Choose what it is and give its rating."))])
+    job, document, place = _opened(request, job_id, key)
+    shown = place.shown(document)
+    change = form.change(lambda path, typed: tidied(path, typed, shown))
+    real = replace(change, path=place.path(change.path))
     try:
-        edited = editing.edit(job.pk, request.user, [change], form.cleaned_data["version"], check)
+        edited = editing.edit(job.pk, request.user, [real], form.cleaned_data["version"], _check(place))
     except InputError as error:
-        return _refused(request, job_id, [Note.add(note_error(change.path, error, document).error)])
-    return _changed(request, edited, True, [Note.add("")], focus="add-name")
+        return _refused(request, job_id, key, [Note.add(note_error(change.path, error, shown).error)])
+    return _changed(request, edited, place, True, [Note.add("")], focus="add-name")
 
 
 @signed_in
 @require_POST
-def remove(request, job_id):
+def remove(request, job_id, key):
     """Take a row away."""
     form = RemoveForm(request.POST)
     if not form.is_valid():
-        return _refused(request, job_id, [Note.general(_("There is no such row."))])
+        return _refused(request, job_id, key, [Note.general(_("There is no such row."))])
+    job, _document, place = _opened(request, job_id, key)
     path = form.cleaned_data["path"]
     try:
-        edited = editing.edit(job_id, request.user, [Change(path, None, None)], form.cleaned_data["version"], check)
+        change = Change(place.path(path), None, None)
+        edited = editing.edit(job.pk, request.user, [change], form.cleaned_data["version"], _check(place))
     except InputError as error:
-        return _refused(request, job_id, [Note.general(note_error(path, error, {}).error)])
+        return _refused(request, job_id, key, [Note.general(note_error(path, error, {}).error)])
     except editing.Conflict:
-        return _refused(
-            request, job_id, [Note.general(_("Another page has changed that row: look at it again first."))]
-        )
-    return _changed(request, edited, True, focus="add-name")
+        words = _("Another page has changed that row: look at it again first.")
+        return _refused(request, job_id, key, [Note.general(words)])
+    return _changed(request, edited, place, True, focus="add-name")
 
 
 @signed_in
 @require_POST
-def undo(request, job_id):
+def undo(request, job_id, key):
     """Take back one's own last change."""
-    return _turn(request, job_id, editing.undo)
+    return _turn(request, job_id, key, editing.undo)
 
 
 @signed_in
 @require_POST
-def redo(request, job_id):
+def redo(request, job_id, key):
     """Do it again."""
-    return _turn(request, job_id, editing.redo)
+    return _turn(request, job_id, key, editing.redo)
 
 
-def _turn(request, job_id, turn):
+def _turn(request, job_id, key, turn):
+    _job, _document, place = _opened(request, job_id, key)
     try:
-        edited = turn(job_id, request.user, check)
+        edited = turn(job_id, request.user, _check(place))
     except editing.Refused as refused:
-        return _refused(request, job_id, [Note.general(refusal(refused))])
-    except InputError:
-        return _refused(request, job_id, [Note.general(_("That would no longer be a house that can be reckoned."))])
-    return _changed(request, edited, True, [Note.general("")])
+        return _refused(request, job_id, key, [Note.general(refusal(refused))])
+    except (InputError, KeyError):
+        words = _("That would no longer be a house that can be reckoned.")
+        return _refused(request, job_id, key, [Note.general(words)])
+    return _changed(request, edited, place, True, [Note.general("")])
 
 
 @signed_in
 @require_GET
-def region(request, job_id):
+def region(request, job_id, key):
     """Every region as it now stands, for a page that takes another's change."""
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
-    return _changed(request, editing.Edited(job, editing.document_of(job)), True)
+    document = editing.document_of(job)
+    return _changed(request, editing.Edited(job, document), _place(document, key), True)
 
 
 def missing(request, exception=None):

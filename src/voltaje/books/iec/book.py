@@ -67,6 +67,11 @@ class IecBook:
         return self.profile.cite("coordination")
 
     @property
+    def load_rule(self) -> Citation:
+        """The clause by which a load and its current are reckoned."""
+        return self.profile.cite("load")
+
+    @property
     def shared_neutral_rule(self) -> Citation:
         """The clause of circuits that share a neutral."""
         return self.profile.cite("shared_neutral")

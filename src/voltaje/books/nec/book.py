@@ -78,6 +78,11 @@ class NecBook:
         return self.edition.cite("standard_ratings")
 
     @property
+    def load_rule(self) -> Citation:
+        """The clause by which a load and its current are reckoned."""
+        return self.edition.cite("volts")
+
+    @property
     def shared_neutral_rule(self) -> Citation:
         """The clause of circuits that share a neutral."""
         return self.edition.cite("shared_neutral")

@@ -77,7 +77,7 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   const typing = event.target.matches?.("input, select, textarea");
-  if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (typing || event.ctrlKey || event.metaKey || event.altKey || localStorage.getItem("keys") === "off") return;
   if (event.key === "a") {
     document.getElementById("add-kind")?.focus();
     event.preventDefault();

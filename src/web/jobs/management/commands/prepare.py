@@ -8,8 +8,8 @@ from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 
 from web.jobs import editing
-from web.jobs.house import KINDS
-from web.jobs.sample import MARROW_CREEK
+from web.jobs.models import Job
+from web.jobs.sample import sample_documents
 
 DEMO = "demo"
 
@@ -34,13 +34,15 @@ class Command(BaseCommand):
 
     @transaction.atomic
     def load_demo(self):
-        """Make the demo account and its sample house, unless the account is there."""
+        """Make the demo account and the sample jobs, each once: one that was put away stays away."""
         password = os.environ.get("VOLTAJE_DEMO_PASSWORD")
         if not password:
             raise CommandError("VOLTAJE_DEMO_PASSWORD is not set")
-        user, made = get_user_model().objects.get_or_create(username=DEMO)
+        user, _made = get_user_model().objects.get_or_create(username=DEMO)
         if not user.check_password(password):  # setting it again would end every session
             user.set_password(password)
             user.save()
-        if made:
-            editing.create(user, MARROW_CREEK, KINDS)
+        had = set(Job.objects.owned_by(user).values_list("name", flat=True))
+        for document in sample_documents():
+            if document["job"]["name"] not in had:
+                editing.create(user, document)

@@ -1,0 +1,1 @@
+"""Customs that no rule family owns: colours of conductors by region."""

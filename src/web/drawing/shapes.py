@@ -1,0 +1,64 @@
+"""Shapes of a drawing: plain data that a template or the stand-alone file turns into SVG."""
+
+from dataclasses import dataclass, field, replace
+
+# What a class of shape looks like where no style sheet is at hand: on paper, in a file of its own.
+INK, SOFT, COPPER, PAPER = "#1f262b", "#566069", "#b05c24", "#ffffff"
+LOOKS = {
+    "wire": {"stroke": COPPER, "fill": "none", "stroke-linecap": "butt"},
+    "bus": {"stroke": COPPER, "fill": "none", "stroke-linecap": "square"},
+    "line": {"stroke": INK, "fill": "none", "stroke-width": "1.8"},
+    "solid": {"stroke": INK, "fill": INK, "stroke-width": "1"},
+    "open": {"stroke": INK, "fill": PAPER, "stroke-width": "1.8"},
+    "gap": {"stroke": "none", "fill": PAPER},
+    "letter": {"fill": INK, "font-size": "12", "font-weight": "600", "text-anchor": "middle"},
+    "name": {"fill": INK, "font-size": "14", "font-weight": "600"},
+    "value": {"fill": SOFT, "font-size": "13"},
+    "label": {"fill": SOFT, "font-size": "12.5"},
+    "stop": {"stroke": "none", "fill": "#a12f1c"},
+    "warn": {"stroke": "#7a4e00", "fill": "#f6e4bd", "stroke-width": "1.2"},
+    "stop-letter": {"fill": "#ffffff", "font-size": "11", "font-weight": "700", "text-anchor": "middle"},
+    "warn-letter": {"fill": "#7a4e00", "font-size": "11", "font-weight": "700", "text-anchor": "middle"},
+}
+
+
+@dataclass(frozen=True)
+class Shape:
+    """A path (`d`), a circle (`r`), or words (`text`); where it is, and what it looks like by its class."""
+
+    look: str
+    x: float = 0.0
+    y: float = 0.0
+    d: str = ""
+    r: float = 0.0
+    text: str = ""
+    width: float = 0.0
+    title: str = ""
+
+    def moved(self, dx: float, dy: float) -> "Shape":
+        """Return the shape elsewhere."""
+        return replace(self, x=self.x + dx, y=self.y + dy)
+
+    @property
+    def looks(self) -> dict[str, str]:
+        """Its attributes where there is no style sheet."""
+        width = {"stroke-width": f"{self.width:g}"} if self.width else {}
+        return LOOKS[self.look] | width
+
+
+@dataclass
+class Group:
+    """The shapes of one node."""
+
+    key: str
+    title: str
+    shapes: list[Shape] = field(default_factory=list)
+
+
+@dataclass
+class Drawing:
+    """Groups of shapes, and the box they fill."""
+
+    width: float
+    height: float
+    groups: list[Group]

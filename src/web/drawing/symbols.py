@@ -1,0 +1,126 @@
+"""Symbols of single-line drawings: IEEE 315 for NEC jobs, IEC 60617 for the others (common practice where
+a standard leaves a choice). Each stands around its middle, wires come from the left or from above."""
+
+from web.drawing.shapes import Shape
+
+R = 11.0
+
+
+def _line(d: str) -> Shape:
+    return Shape("line", d=d)
+
+
+def _letter(text: str, y: float = 4.0) -> Shape:
+    return Shape("letter", 0, y, text=text)
+
+
+def _box() -> Shape:
+    return Shape("open", d=f"M{-R} {-R}H{R}V{R}H{-R}Z")
+
+
+def _circle() -> Shape:
+    return Shape("open", r=R)
+
+
+def breaker(iec: bool) -> list[Shape]:
+    """A circuit breaker in a horizontal wire, 24 long."""
+    gap = Shape("gap", d="M-12 -7H12V7H-12Z")
+    if iec:
+        # A blade that opens upward, and the cross of a breaker at its fixed contact.
+        return [gap, _line("M-12 0H-8L9 -8M8 0H12"), _line("M5 -3.5L11 3.5M5 3.5L11 -3.5")]
+    return [gap, _line("M-11 -1C-7 -11 7 -11 11 -1"), Shape("solid", -11, 0, r=1.8), Shape("solid", 11, 0, r=1.8)]
+
+
+def source(_iec: bool) -> list[Shape]:
+    """A supply: an alternating source."""
+    return [Shape("open", r=R + 2), _line("M-7 0C-4 -7 -2 -7 0 0S4 7 7 0")]
+
+
+def transformer(iec: bool) -> list[Shape]:
+    """A transformer in a vertical wire, 44 tall: two circles, or two coils."""
+    if iec:
+        return [Shape("open", 0, -7, r=R), Shape("line", 0, 7, r=R)]
+    loops = "c0 9 11 9 11 0c0 9 11 9 11 0c0 9 11 9 11 0"
+    upper, lower = f"M-16.5 -12{loops}", f"M-16.5 12{loops.replace('9 ', '-9 ')}"
+    return [Shape("gap", d="M-18 -16H18V16H-18Z"), _line(upper), _line(lower), _line("M-18 -1.6H18M-18 1.6H18")]
+
+
+def motor(_iec: bool) -> list[Shape]:
+    """A motor."""
+    return [_circle(), _letter("M")]
+
+
+def heater(iec: bool) -> list[Shape]:
+    """A heating resistor: a zigzag in a box, or a box with bars."""
+    if iec:
+        return [Shape("open", d=f"M{-R} -6H{R}V6H{-R}Z"), _line("M-5.5 -6V6M0 -6V6M5.5 -6V6")]
+    return [_box(), _line("M-8 0L-6 -5L-3 5L0 -5L3 5L6 -5L8 0")]
+
+
+def lamp(_iec: bool) -> list[Shape]:
+    """A lamp: a circle with a cross."""
+    return [_circle(), _line("M-7.8 -7.8L7.8 7.8M-7.8 7.8L7.8 -7.8")]
+
+
+def socket(iec: bool) -> list[Shape]:
+    """A socket: a half circle on a stem, or a circle with two bars."""
+    if iec:
+        return [_line("M9 -9A9 9 0 0 0 9 9M0 0H-11M9 -11V11")]
+    return [_circle(), _line("M-4 -11V11M4 -11V11")]
+
+
+def charger(_iec: bool) -> list[Shape]:
+    """A vehicle charger."""
+    return [_box(), _letter("EV")]
+
+
+def inverter(_iec: bool) -> list[Shape]:
+    """An inverter: direct to alternating."""
+    return [
+        _box(),
+        _line(f"M{-R} {R}L{R} {-R}"),
+        _line("M-8 -7H-2M-8 -4H-2"),
+        _line("M2 6C3 3 4.5 3 5.5 6S8 9 9 6"),
+    ]
+
+
+def dwelling(_iec: bool) -> list[Shape]:
+    """A house."""
+    return [Shape("open", d="M-11 11V-2L0 -12L11 -2V11Z")]
+
+
+def cooler(_iec: bool) -> list[Shape]:
+    """Cooling equipment."""
+    return [_circle(), _line("M0 -8V8M-7 -4L7 4M-7 4L7 -4")]
+
+
+def appliance(_iec: bool) -> list[Shape]:
+    """Any other load."""
+    return [_box()]
+
+
+def earth() -> list[Shape]:
+    """An earth below a wire."""
+    return [_line("M0 0V7M-8 7H8M-5 11H5M-2 15H2")]
+
+
+def board(_iec: bool) -> list[Shape]:
+    """A board, for lists: a bar with three ways."""
+    return [_line("M-8 -10V10M-8 -6H9M-8 0H9M-8 6H9")]
+
+
+def windings(_iec: bool) -> list[Shape]:
+    """A transformer, for lists."""
+    return [Shape("line", -5, 0, r=7), Shape("line", 5, 0, r=7)]
+
+
+SYMBOLS = {
+    "board": board, "transformer": windings,
+    "motor": motor, "heating": heater, "lighting": lamp, "sockets": socket, "charger": charger,
+    "cooling": cooler, "inverter": inverter, "dwelling": dwelling, "source": source,
+}  # fmt: skip
+
+
+def symbol(kind: str, iec: bool) -> list[Shape]:
+    """Return the symbol of a load by its kind."""
+    return SYMBOLS.get(kind, appliance)(iec)

@@ -1,0 +1,95 @@
+"""A job's document as the open job file, and back."""
+
+from typing import Any
+
+from voltaje.path.document import FORMAT, VERSION
+from voltaje.path.model import Kind
+from web.jobs.document import Document
+from web.jobs.house import LISTS, library_fields
+
+# What of a job's settings stands in the open file; the rest is for the screen.
+JOB_KEYS = ("terminals", "region", "supply", "ambient_c", "amendments", "solved")
+_COLUMNS = ("kind", "parent", "position")
+_OF_ANY_NODE = ("name", "run", "legs")
+_KITCHEN = ("dishwasher", "disposer", "microwave", "hood", "refrigerator", "compactor")
+_STEP = 1024.0
+
+
+def ordered(document: Document) -> list[str]:
+    """Return the keys of the nodes, parents first, siblings by their position."""
+    children: dict[str, list[str]] = {}
+    nodes = document["nodes"]
+    for key in sorted(nodes, key=lambda key: nodes[key]["position"]):
+        children.setdefault(nodes[key].get("parent") or "", []).append(key)
+    order, waiting = [], list(reversed(children.get("", [])))
+    while waiting:
+        key = waiting.pop()
+        order.append(key)
+        waiting.extend(reversed(children.get(key, [])))
+    return order
+
+
+def to_open(document: Document) -> dict[str, Any]:
+    """Return the open job file of a document."""
+    job = document["job"]
+    settings = {key: job[key] for key in JOB_KEYS if job.get(key) not in (None, "", [])}
+    nodes = [_open_node(key, document["nodes"][key]) for key in ordered(document)]
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "name": job["name"],
+        "book": job["book"],
+        **settings,
+        "nodes": nodes,
+    }
+
+
+def _open_node(key: str, node: dict[str, Any]) -> dict[str, Any]:
+    head = {"id": key, "kind": node["kind"]} | ({"parent": node["parent"]} if node.get("parent") else {})
+    if node["kind"] == Kind.DWELLING:
+        own = {name: node[name] for name in _OF_ANY_NODE if name in node}
+        return {**head, **own, "dwelling": library_fields(node)}
+    return head | {name: value for name, value in node.items() if name not in _COLUMNS}
+
+
+def from_open(raw: dict[str, Any]) -> Document:
+    """Return the document of an open job file that has been read without error."""
+    job = {"name": raw.get("name") or "–", "book": raw["book"]} | {key: raw[key] for key in JOB_KEYS if key in raw}
+    nodes = {}
+    for at, each in enumerate(raw["nodes"]):
+        rest = {name: value for name, value in each.items() if name not in ("id", "kind", "parent", "dwelling")}
+        house = _house(each["dwelling"]) if each["kind"] == Kind.DWELLING else {}
+        nodes[each["id"]] = {
+            "kind": each["kind"],
+            "parent": each.get("parent", ""),
+            "position": at * _STEP,
+            **rest,
+            **house,
+        }
+    return {"job": job, "nodes": nodes}
+
+
+def _house(raw: dict[str, Any]) -> dict[str, Any]:
+    """Return a dwelling's input as its sheet keeps it: texts as typed, items with an id of their own."""
+    plain = {key: _text(value) for key, value in raw.items() if key not in LISTS}
+    plain = {"small_appliance_circuits": "2", "laundry_circuits": "1"} | plain
+    lists = {}
+    for key in LISTS:
+        items = []
+        for at, item in enumerate(raw.get(key, []), 1):
+            each = item if isinstance(item, dict) else {"load": item}
+            fields = {name: value if isinstance(value, bool) else _text(value) for name, value in each.items()}
+            items.append({"id": f"{key[0]}{at}", **fields, **_standing(key, fields)})
+        lists[key] = items
+    return plain | lists
+
+
+def _standing(key: str, fields: dict[str, Any]) -> dict[str, str]:
+    if key != "appliances":
+        return {}
+    kitchen = any(word in str(fields.get("name", "")).lower() for word in _KITCHEN)
+    return {"place": "kitchen" if kitchen else "utility"}
+
+
+def _text(value: Any) -> str:
+    return f"{value:g}" if isinstance(value, float) else str(value)

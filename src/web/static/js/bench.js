@@ -1,0 +1,324 @@
+// The workbench: choosing a node, sending what is typed, keys, drag, folds, zoom; the server draws the regions.
+
+const bench = document.getElementById("bench");
+const byId = (id) => document.getElementById(id);
+const seen = () => ({ version: byId("seen-version").value, at: byId("seen-at").value, lens: byId("seen-lens").value });
+const token = () => JSON.parse(document.body.getAttribute("hx-headers"));
+const send = (verb, address, values) =>
+  htmx.ajax(verb, address, { source: bench, target: bench, swap: "none", values: { ...seen(), ...values }, headers: token() });
+
+// ---- what a swap must not lose: focus, what is half typed, folds, zoom; and what it changed
+
+let kept = null;
+let before = { key: "", values: new Map() };
+const folded = new Set(JSON.parse(sessionStorage.getItem("folded") ?? "[]"));
+
+function values() {
+  const map = new Map();
+  for (const link of document.querySelectorAll("#chain details[id]")) {
+    map.set(link.id, link.querySelector(".link-value")?.textContent.trim());
+  }
+  return map;
+}
+
+document.addEventListener("htmx:beforeSwap", ({ detail }) => {
+  const active = document.activeElement;
+  kept = active?.id ? { id: active.id, typed: active.matches("input:not([type=hidden]), textarea") ? active.value : null, from: active.defaultValue, caret: active.selectionStart } : null;
+  before = { key: byId("chain")?.dataset.key, values: values() };
+  const text = detail.xhr?.responseText ?? "";
+  if (!text.includes("data-row")) return;
+  const page = new DOMParser().parseFromString(text, "text/html");
+  for (const made of page.querySelectorAll("template[data-row]")) {
+    const row = document.importNode(made.content.firstElementChild, true);
+    byId(row.id)?.replaceWith(row);
+  }
+});
+
+function settle() {
+  const chain = byId("chain");
+  if (chain && chain.dataset.key === before.key && before.values.size) {
+    for (const [id, value] of values()) {
+      if (before.values.get(id) !== value) byId(id)?.closest(".link").classList.add("changed");
+    }
+  }
+  before = { key: "", values: new Map() };
+  mark();
+  zoomTo(zoom);
+  const wanted = document.querySelector("[data-focus]");
+  if (wanted) {
+    const target = byId(wanted.dataset.focus);
+    target?.closest("details:not([open])")?.setAttribute("open", "");
+    target?.focus();
+    wanted.remove();
+  } else if (kept && document.activeElement?.id !== kept.id) {
+    const again = byId(kept.id);
+    again?.focus({ preventScroll: true });
+    if (again && kept.typed !== null && kept.typed !== kept.from) {
+      again.value = kept.typed;
+      again.setSelectionRange?.(kept.caret, kept.caret);
+    }
+  }
+  kept = null;
+}
+document.addEventListener("htmx:afterRequest", ({ detail }) => {
+  if (detail.successful) requestAnimationFrame(settle);
+});
+document.addEventListener("pointerover", ({ target }) => target.closest?.(".link.changed")?.classList.remove("changed"));
+document.addEventListener("focusin", ({ target }) => target.closest?.(".link.changed")?.classList.remove("changed"));
+
+// ---- the chosen node
+
+function mark() {
+  const at = byId("seen-at")?.value;
+  for (const row of document.querySelectorAll("#rows .branch")) row.setAttribute("aria-selected", row.dataset.key === at ? "true" : "false");
+  for (const group of document.querySelectorAll("#drawing .g")) group.classList.toggle("chosen", group.dataset.node === at);
+  fold();
+}
+
+function choose(key, sheet) {
+  const address = new URL(location);
+  address.searchParams.set("at", key);
+  history.replaceState(null, "", address);
+  if (sheet) show(sheet);
+  return send("GET", bench.dataset.region, { at: key });
+}
+
+document.addEventListener("click", (event) => {
+  const { target } = event;
+  const open = target.closest("[data-open]");
+  const drawn = target.closest("#drawing .g, tr[data-node]");
+  if (open && !event.ctrlKey && !event.metaKey) {
+    event.preventDefault();
+    open.closest("details.menu")?.removeAttribute("open");
+    choose(open.dataset.open, matchMedia("(max-width: 860px)").matches ? "right" : "");
+  } else if (drawn && !target.closest("input, a, button") && !dragged) choose(drawn.dataset.node);
+});
+
+// ---- fields: sent when left or on Enter; a select at once
+
+document.addEventListener("change", ({ target }) => {
+  const path = target.dataset?.path;
+  if (!path || !bench.contains(target)) return;
+  const values = { path, value: target.value };
+  if (target.dataset.version) values.version = target.dataset.version;
+  send("POST", bench.dataset.edit, values);
+});
+document.addEventListener("click", ({ target }) => {
+  const mine = target.closest("[data-mine]");
+  if (mine) {
+    const input = byId(mine.dataset.mine);
+    send("POST", bench.dataset.edit, { path: input.dataset.path, value: input.value, version: mine.dataset.version });
+  }
+  if (target.closest("[data-theirs]")) send("GET", bench.dataset.region, { version: -1 });
+  const pin = target.closest("[data-pin]");
+  if (pin) {
+    const { pin: key, device, size, sets, material } = pin.dataset;
+    send("POST", bench.dataset.edit.replace(/edit\/$/, "pin/"), { key, device, size, sets, material });
+  }
+});
+
+// ---- acts
+
+function act(name, values = {}) {
+  document.querySelector(".act-menu[open]")?.removeAttribute("open");
+  return send("POST", bench.dataset.act, { act: name, key: values.key ?? seen().at, ...values });
+}
+document.addEventListener("click", ({ target }) => {
+  const button = target.closest("[data-act]");
+  if (button && button !== bench) {
+    const to = ["move", "copy"].includes(button.dataset.act) ? { to: byId("to-board").value } : {};
+    act(button.dataset.act, to);
+  }
+  const add = target.closest("[data-add]");
+  if (add) act("add", { kind: add.dataset.add });
+});
+
+let carried = "";
+document.addEventListener("dragstart", (event) => {
+  const row = event.target.closest?.(".branch");
+  if (!row) return;
+  carried = row.dataset.key;
+  event.dataTransfer.setData("text/plain", carried);
+  event.dataTransfer.effectAllowed = "move";
+});
+document.addEventListener("dragover", (event) => {
+  const row = event.target.closest?.(".branch");
+  if (!carried || !row || row.dataset.key === carried) return;
+  event.preventDefault();
+  document.querySelector(".branch.over")?.classList.remove("over");
+  row.classList.add("over");
+});
+document.addEventListener("drop", (event) => {
+  const row = event.target.closest?.(".branch");
+  document.querySelector(".branch.over")?.classList.remove("over");
+  if (!carried || !row) return;
+  event.preventDefault();
+  const feeds = ["source", "board", "transformer"].includes(row.dataset.kind);
+  const where = feeds ? { to: row.dataset.key } : { to: row.dataset.parent, before: row.dataset.key };
+  act("move", { key: carried, ...where });
+  carried = "";
+});
+document.addEventListener("dragend", () => {
+  carried = "";
+  document.querySelector(".branch.over")?.classList.remove("over");
+});
+
+// ---- the walk-through line is empty again once its load is there
+
+document.addEventListener("htmx:afterRequest", ({ target, detail }) => {
+  if (target.id !== "walk" || !detail.xhr.responseText.includes('id="strip"')) return;
+  target.reset();
+  byId("walk-said").textContent = "";
+});
+
+// ---- folds
+
+function fold() {
+  const hidden = new Set();
+  for (const row of document.querySelectorAll("#rows .branch")) {
+    const out = hidden.has(row.dataset.parent) || folded.has(row.dataset.parent);
+    if (out) hidden.add(row.dataset.key);
+    row.hidden = out;
+    const button = row.querySelector("button.fold");
+    if (button) {
+      const closed = folded.has(row.dataset.key);
+      button.textContent = closed ? "+" : "–";
+      row.setAttribute("aria-expanded", closed ? "false" : "true");
+    }
+  }
+}
+function turn(key) {
+  if (!folded.delete(key)) folded.add(key);
+  sessionStorage.setItem("folded", JSON.stringify([...folded]));
+  fold();
+}
+document.addEventListener("click", ({ target }) => {
+  const button = target.closest("button.fold");
+  if (button) turn(button.dataset.fold);
+});
+
+// ---- lenses, zoom, pan
+
+let zoom = 0; // 0 fits the width
+let dragged = false;
+function zoomTo(wanted) {
+  zoom = wanted;
+  const drawing = byId("drawing");
+  if (!drawing) return;
+  const natural = Number(drawing.dataset.width);
+  const room = byId("lens-body").clientWidth - 24;
+  const scale = zoom || Math.min(Math.max(room / natural, 0.6), 1.15);
+  drawing.setAttribute("width", Math.round(natural * scale));
+  drawing.setAttribute("height", Math.round(Number(drawing.dataset.height) * scale));
+}
+const scaleNow = () => Number(byId("drawing")?.getAttribute("width")) / Number(byId("drawing")?.dataset.width);
+document.addEventListener("click", ({ target }) => {
+  const button = target.closest("[data-zoom]");
+  if (button) zoomTo({ in: scaleNow() * 1.25, out: scaleNow() / 1.25, fit: 0 }[button.dataset.zoom]);
+});
+document.addEventListener("pointerdown", (event) => {
+  const drawing = event.target.closest("#drawing");
+  if (!drawing || event.button) return;
+  const body = byId("lens-body");
+  const from = { x: event.clientX + body.scrollLeft, y: event.clientY + body.scrollTop };
+  dragged = false;
+  const move = (moved) => {
+    if (Math.abs(from.x - moved.clientX - body.scrollLeft) + Math.abs(from.y - moved.clientY - body.scrollTop) > 6) dragged = true;
+    body.scrollTo(from.x - moved.clientX, from.y - moved.clientY);
+  };
+  document.addEventListener("pointermove", move);
+  document.addEventListener("pointerup", () => {
+    document.removeEventListener("pointermove", move);
+    setTimeout(() => { dragged = false; });
+  }, { once: true });
+});
+function lens(name) {
+  const address = new URL(location);
+  address.searchParams.set("lens", name);
+  history.replaceState(null, "", address);
+  send("GET", bench.dataset.region, { lens: name });
+}
+document.addEventListener("click", (event) => {
+  const tab = event.target.closest("[data-lens]");
+  if (!tab || event.ctrlKey || event.metaKey) return;
+  event.preventDefault();
+  lens(tab.dataset.lens);
+});
+
+// ---- on a phone the three columns are three sheets
+
+function show(sheet) {
+  bench.dataset.sheet = sheet;
+  for (const tab of document.querySelectorAll(".phone-tabs a")) tab.setAttribute("aria-current", tab.dataset.sheet === sheet ? "true" : "false");
+}
+document.addEventListener("click", (event) => {
+  const tab = event.target.closest(".phone-tabs a");
+  if (!tab) return;
+  event.preventDefault();
+  show(tab.dataset.sheet);
+});
+
+// ---- dialogs
+
+document.addEventListener("click", ({ target }) => {
+  const opener = target.closest("[data-dialog]");
+  if (opener) {
+    opener.closest("details.menu")?.removeAttribute("open");
+    byId(opener.dataset.dialog).showModal();
+  }
+  if (target.closest("[data-close]")) target.closest("dialog")?.close();
+});
+
+// ---- keys
+
+const off = byId("keys-off");
+off.checked = localStorage.getItem("keys") === "off";
+off.addEventListener("change", () => localStorage.setItem("keys", off.checked ? "off" : "on"));
+
+function go(by) {
+  const rows = [...document.querySelectorAll("#rows .branch:not([hidden])")];
+  const here = rows.findIndex((row) => row.dataset.key === seen().at);
+  const next = rows[Math.min(Math.max(here + by, 0), rows.length - 1)];
+  if (!next) return;
+  next.scrollIntoView({ block: "nearest" });
+  choose(next.dataset.key).then(() => byId(`open-${next.dataset.key}`)?.focus({ preventScroll: true }));
+}
+function openLink(link, field) {
+  const fold = byId(`link-${link}`);
+  fold?.setAttribute("open", "");
+  fold?.querySelector(field)?.focus();
+}
+const KEYS = {
+  "/": () => byId("walk-line")?.focus(),
+  j: () => go(1),
+  k: () => go(-1),
+  J: () => act("down"),
+  K: () => act("up"),
+  h: () => turn(seen().at),
+  1: () => lens("path"),
+  4: () => lens("schedule"),
+  p: () => openLink("device", "input"),
+  r: () => openLink("load", "input"),
+  d: () => act("duplicate"),
+  "?": () => byId("keys-dialog").showModal(),
+};
+document.addEventListener("keydown", (event) => {
+  const typing = event.target.matches?.("input, select, textarea");
+  if (event.ctrlKey || event.metaKey || event.altKey || document.querySelector("dialog[open]")) return;
+  if (!typing && event.key === "Delete" && event.target.closest?.("#tree")) {
+    event.preventDefault();
+    act("remove");
+    return;
+  }
+  if (typing || localStorage.getItem("keys") === "off") return;
+  const key = KEYS[event.key];
+  if (key) {
+    event.preventDefault();
+    key();
+  }
+});
+
+mark();
+zoomTo(0);
+show(bench.dataset.sheet);
+addEventListener("resize", () => zoomTo(zoom));

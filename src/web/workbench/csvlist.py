@@ -1,0 +1,136 @@
+"""Lists of loads as CSV: read with an error for each wrong line, written for other programs."""
+
+import csv
+import io
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.utils.translation import gettext as _
+
+from voltaje.errors import InputError
+from voltaje.path.document import FORMAT, VERSION, read_job
+from web.words.figures import say
+from web.workbench.schedule import ScheduleView
+
+COLUMNS = (
+    "name",
+    "kind",
+    "rating",
+    "phases",
+    "poles",
+    "count",
+    "volts",
+    "power_factor",
+    "continuous",
+    "length",
+    "board",
+)
+_OF_LOAD = ("kind", "rating", "phases", "poles", "count", "volts", "power_factor", "continuous")
+MOST_LINES, MOST_SIZE = 500, 200_000
+_WORDS = {"yes": "1", "true": "1", "no": "", "false": ""}
+
+
+@dataclass(frozen=True)
+class Line:
+    """A line of the list: its number, its text, what it makes, or what is wrong with it."""
+
+    number: int
+    text: str
+    node: dict[str, Any] | None
+    board: str
+    error: str = ""
+
+
+@dataclass
+class LoadList:
+    """What a list holds; `error` where it cannot be read at all."""
+
+    lines: list[Line] = field(default_factory=list)
+    error: str = ""
+
+    @property
+    def good(self) -> list[Line]:
+        """The lines that make a load."""
+        return [line for line in self.lines if line.node]
+
+    @property
+    def bad(self) -> list[Line]:
+        """The lines to mend."""
+        return [line for line in self.lines if not line.node]
+
+
+def read_list(text: str, metric: bool) -> LoadList:
+    """Return a list read line by line; its first line names the columns."""
+    if len(text) > MOST_SIZE:
+        return LoadList(error=_("That list is too long to read at once."))
+    try:
+        dialect = csv.Sniffer().sniff(text.partition("\n")[0], ",;\t")
+    except csv.Error:
+        dialect = csv.excel
+    try:
+        rows = list(csv.reader(io.StringIO(text.strip()), dialect))
+    except csv.Error as error:
+        return LoadList(error=str(error))
+    if not rows:
+        return LoadList(error=_("There is nothing to read."))
+    head = [name.strip().lower().replace(" ", "_") for name in rows[0]]
+    unknown = [name for name in head if name and name not in COLUMNS]
+    if "rating" not in head or unknown:
+        known = ", ".join(COLUMNS)
+        return LoadList(
+            error=_("The first line must name the columns, rating among them: %(known)s") % {"known": known}
+        )
+    if len(rows) > MOST_LINES:
+        return LoadList(error=_("That list is too long to read at once."))
+    return LoadList([_line(at, row, head, metric) for at, row in enumerate(rows[1:], 2) if any(row)])
+
+
+def _line(number: int, row: list[str], head: list[str], metric: bool) -> Line:
+    text = ", ".join(row)
+    if len(row) > len(head):
+        return Line(number, text, None, "", _("more cells than columns"))
+    cells = {name: cell.strip() for name, cell in zip(head, row, strict=False) if name and cell.strip()}
+    load = {name: _WORDS.get(cells[name].lower(), cells[name]) for name in _OF_LOAD if name in cells}
+    load = {name: value for name, value in load.items() if value}
+    node: dict[str, Any] = {"kind": "load", "name": cells.get("name", ""), "load": load}
+    if "length" in cells:
+        node["run"] = {"length": cells["length"]}
+    wrong = problem_of(node, metric)
+    return Line(number, text, None if wrong else node, cells.get("board", ""), wrong)
+
+
+def problem_of(node: dict[str, Any], metric: bool) -> str:
+    """Return what is wrong with a node's own fields, "" where nothing is."""
+    whole = {
+        "format": FORMAT,
+        "version": VERSION,
+        "nodes": [{"id": "s", "kind": "source", "system": "230/400"}, {"id": "n", "parent": "s", **node}],
+    }
+    try:
+        read_job(whole, "m" if metric else "ft")
+    except InputError as error:
+        return f"{error.field.removeprefix('nodes[1].').rpartition('.')[2]}: {say(error.message)}"
+    return ""
+
+
+def write_schedule(view: ScheduleView, footer: list[str]) -> str:
+    """Return a schedule as CSV; what it must be read with stands below it."""
+    out = io.StringIO()
+    rows = csv.writer(out)
+    rows.writerow(
+        ["way", "circuit", "legs", "rating", "device", "conductor", "length", "VA", *view.legs, "drop %", "state"]
+    )
+    for each in view.circuits:
+        rows.writerow(
+            [_safe(cell) for cell in (each.ways, each.name, each.legs, each.rating, each.device, each.conductor)]
+            + [_safe(each.length), each.load_va, *each.by_leg, each.drop, each.worst]
+        )
+    rows.writerow([])
+    for line in footer:
+        rows.writerow([line])
+    return out.getvalue()
+
+
+def _safe(cell: str) -> str:
+    """Return a cell that no spreadsheet takes for a formula."""
+    return f"'{cell}" if cell[:1] in ("=", "+", "@") or (cell[:1] == "-" and len(cell) > 1) else cell

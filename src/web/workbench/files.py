@@ -1,0 +1,164 @@
+"""What goes in and out as files: lists of loads, schedules, the drawing, the open job file, paper."""
+
+from django.http import Http404, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, render
+from django.utils.text import slugify
+from django.utils.translation import gettext as _
+from django.views.decorators.http import require_GET
+
+from voltaje.books.registry import find_book
+from voltaje.errors import InputError
+from voltaje.path.schema import job_schema
+from web.drawing.single_line import single_line
+from web.jobs import editing
+from web.jobs.access import signed_in
+from web.jobs.models import Job
+from web.jobs.notes import Note
+from web.jobs.openfile import ordered, to_open
+from web.jobs.solving import solve_job
+from web.workbench import changes
+from web.workbench.chain import gauge
+from web.workbench.csvlist import COLUMNS, read_list, write_schedule
+from web.workbench.forms import ListForm
+from web.workbench.schedule import schedule_view
+from web.workbench.views import apply, opened
+
+PAPERS = {"letter": "Letter", "tabloid": "Tabloid", "a4": "A4", "a3": "A3"}
+
+
+def _solved(request, job_id):
+    """Return a job that the person may read, solved; 404 where it cannot be."""
+    job, document = opened(request, job_id)
+    try:
+        return job, document, solve_job(document)
+    except InputError as error:
+        raise Http404 from error
+
+
+def _metric(job) -> bool:
+    return find_book(job.book).terms.length_unit == "m"
+
+
+def footer(book) -> list[str]:
+    """Return what must stand wherever figures leave the screen."""
+    return [
+        book,
+        _("Tables recalled, not compared with print."),
+        _("Isolate, prove dead, wear PPE, check the short-circuit ratings."),
+        _("The local code and the licensed person decide."),
+    ]
+
+
+def _file(text, kind, name):
+    response = HttpResponse(text, content_type=f"{kind}; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+@signed_in
+@require_GET
+def job_json(request, job_id):
+    """The open job file."""
+    job, document = opened(request, job_id)
+    response = JsonResponse(to_open(document), json_dumps_params={"ensure_ascii": False, "indent": 1})
+    response["Content-Disposition"] = f'attachment; filename="{slugify(job.name) or "job"}.json"'
+    return response
+
+
+def schema(request):
+    """The JSON Schema of the open job file."""
+    return JsonResponse(job_schema(), json_dumps_params={"ensure_ascii": False, "indent": 2})
+
+
+@signed_in
+@require_GET
+def schedule_csv(request, job_id):
+    """The schedule of a board."""
+    job, document, solved = _solved(request, job_id)
+    board = changes.board_of(document, request.GET.get("at", ""))
+    if not board:
+        raise Http404
+    view = schedule_view(document, solved.solution, board, _metric(job))
+    text = write_schedule(view, footer(solved.solution.book))
+    return _file(text, "text/csv", f"{slugify(view.name) or 'schedule'}.csv")
+
+
+@signed_in
+@require_GET
+def path_svg(request, job_id):
+    """The single-line drawing, standing alone."""
+    job, document, solved = _solved(request, job_id)
+    context = {"drawing": _drawing(job, document, solved), "job": job, "footer": footer(solved.solution.book)}
+    context["total_height"] = context["drawing"].height + 30 + 18 * len(context["footer"])
+    text = render(request, "workbench/path.svg", context).content.decode()
+    return _file(text, "image/svg+xml", f"{slugify(job.name) or 'path'}.svg")
+
+
+def _drawing(job, document, solved):
+    metric = _metric(job)
+    return single_line(document, solved.solution, metric, lambda size: gauge(size, metric))
+
+
+@signed_in
+@require_GET
+def paper(request, job_id):
+    """The drawing and every schedule, for paper."""
+    job, document, solved = _solved(request, job_id)
+    nodes, metric = document["nodes"], _metric(job)
+    boards = [key for key in ordered(document) if nodes[key]["kind"] == "board"]
+    size = request.GET.get("paper", "")
+    context = {
+        "job": job,
+        "drawing": _drawing(job, document, solved),
+        "schedules": [schedule_view(document, solved.solution, key, metric) for key in boards],
+        "footer": footer(solved.solution.book),
+        "papers": PAPERS,
+        "paper": size if size in PAPERS else ("a4" if metric else "letter"),
+    }
+    return render(request, "workbench/paper.html", context)
+
+
+@signed_in
+def load_list(request, job_id):
+    """Read a pasted list of loads: a preview with an error for each wrong line; the good ones are taken if asked."""
+    job = get_object_or_404(Job.objects.editable_by(request.user), pk=job_id)
+    if request.method != "POST":
+        return render(request, "workbench/_list.html", {"job": job, "columns": ", ".join(COLUMNS)})
+    form = ListForm(request.POST)
+    seen = form.cleaned_data if form.is_valid() else {}
+    text = request.POST.get("text", "")
+    found = read_list(text, _metric(job))
+    document = editing.document_of(job)
+    context = {"job": job, "columns": ", ".join(COLUMNS), "found": found, "text": text}
+    if not seen.get("take") or not found.good:
+        return render(request, "workbench/_list.html", context)
+    wanted, missing = [], []
+    for line in found.good:
+        board = changes.find_board(document, line.board) if line.board else changes.board_of(document, seen["at"])
+        if not board:
+            missing.append(line.board)
+            continue
+        change = changes.add(document, board, [line.node])[0]
+        document["nodes"][change.path[1]] = change.after
+        wanted.append(change)
+    if missing:
+        names = ", ".join(sorted(set(missing)))
+        context["error"] = _("No board, or more than one, goes by: %(names)s") % {"names": names}
+        return render(request, "workbench/_list.html", context)
+    title = _("added a list of %(n)s") % {"n": len(wanted)}
+    left = "\n".join([text.strip().partition("\n")[0].strip(), *(line.text for line in found.bad)]) if found.bad else ""
+    return _taken(request, job, seen, wanted, title, left)
+
+
+def _taken(request, job, seen, wanted, title, left):
+    """Take the good lines; the bad ones stay in the form, to be mended."""
+    response = apply(request, job.pk, seen, wanted, title, "", _at_list, notes=[Note("list-note", hint=title)])
+    context = {"job": job, "columns": ", ".join(COLUMNS), "text": left, "oob": True}
+    if left:
+        context["found"] = read_list(left, _metric(job))
+    response.content += render(request, "workbench/_list.html", context).content
+    return response
+
+
+def _at_list(words):
+    return Note("list-note", error=words)

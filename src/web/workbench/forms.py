@@ -1,0 +1,107 @@
+"""What the workbench may ask for; figures are judged by the library alone."""
+
+from django import forms
+from django.utils import formats
+from django.utils.translation import gettext as _
+
+from voltaje.books.registry import find_book
+from voltaje.quantity import with_point, with_unit
+from web.jobs.document import Document
+from web.workbench.fields import may_hold
+
+LENSES = ("path", "schedule")
+_MOST_TYPED, _MOST_LINE, _MOST_LIST = 200, 200, 200_000
+_QUANTITIES = (
+    *("rating", "length", "volts", "power_factor", "ambient_c", "kva", "impedance_percent", "floor_area"),
+    *("va_per_ft2", "demand_va", "device_a", "diversity", "nonlinear"),
+)
+
+
+class SeenForm(forms.Form):
+    """What the page showed: the job's version, the chosen node, the lens."""
+
+    version = forms.IntegerField(min_value=0)
+    at = forms.CharField(max_length=40, required=False)
+    lens = forms.ChoiceField(choices=[(each, each) for each in LENSES], required=False)
+
+    def clean_lens(self):
+        return self.cleaned_data["lens"] or LENSES[0]
+
+
+class NodeEditForm(SeenForm):
+    """One place of a node and what was typed there."""
+
+    path = forms.CharField(max_length=_MOST_TYPED)
+    value = forms.CharField(max_length=_MOST_TYPED, required=False, strip=True)
+
+    def clean_path(self):
+        path = tuple(self.cleaned_data["path"].split("/"))
+        if not may_hold(path):
+            raise forms.ValidationError(_("There is no such field."))
+        return path
+
+
+def tidied(path: tuple[str, ...], typed: str, document: Document):
+    """Return a typed value as it is kept: its unit with it, a point as decimal mark; None where it was emptied."""
+    key = path[-1]
+    if not typed:
+        return None
+    if key == "legs":
+        return [leg for leg in typed.replace(" ", "").split("-") if leg]
+    if key in _QUANTITIES:
+        typed = with_point(typed, formats.get_format("DECIMAL_SEPARATOR"))
+    if key == "rating":
+        return with_unit(typed, "VA")
+    if key == "length":
+        return with_unit(typed, find_book(document["job"]["book"]).terms.length_unit)
+    return typed
+
+
+class LineForm(SeenForm):
+    """A walk-through line."""
+
+    line = forms.CharField(max_length=_MOST_LINE, required=False)
+
+
+class ListForm(SeenForm):
+    """A list of loads as CSV, pasted or from a file; taken only when asked to."""
+
+    text = forms.CharField(max_length=_MOST_LIST, required=False, widget=forms.Textarea)
+    take = forms.BooleanField(required=False)
+
+
+class ActForm(SeenForm):
+    """Something done to a node: what, to which, where to."""
+
+    ACTS = ("duplicate", "remove", "up", "down", "move", "copy", "add")
+    KINDS = ("board", "transformer", "load", "inverter", "dwelling", "source")
+
+    act = forms.ChoiceField(choices=[(each, each) for each in ACTS])
+    key = forms.CharField(max_length=40, required=False)
+    to = forms.CharField(max_length=40, required=False)
+    before = forms.CharField(max_length=40, required=False)
+    kind = forms.ChoiceField(choices=[(each, each) for each in KINDS], required=False)
+
+
+class PinForm(SeenForm):
+    """One of the options, to be pinned."""
+
+    key = forms.CharField(max_length=40)
+    device = forms.CharField(max_length=10)
+    size = forms.CharField(max_length=10)
+    sets = forms.IntegerField(min_value=1, max_value=12)
+    material = forms.ChoiceField(choices=[("Cu", "Cu"), ("Al", "Al")])
+
+    def run(self, run):
+        """Return a run with the option pinned; other pins and their reason stay."""
+        chosen = self.cleaned_data
+        pins = {"reason": _("chosen from the options"), **run.get("pins", {})}
+        pins |= {"device_a": chosen["device"], "size": chosen["size"], "sets": str(chosen["sets"])}
+        return {**run, "material": chosen["material"], "pins": pins}
+
+
+class NotedForm(SeenForm):
+    """A finding noted with a reason, or no longer."""
+
+    finding = forms.CharField(max_length=64)
+    reason = forms.CharField(max_length=160, required=False)

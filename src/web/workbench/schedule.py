@@ -1,0 +1,122 @@
+"""The schedule of a board: its ways, circuit by circuit, and what each leg carries."""
+
+from dataclasses import dataclass, field
+
+from voltaje.design.solution import NodeSolution, Solution
+from web.jobs.document import Document
+from web.words.figures import write
+from web.workbench.chain import gauge, named
+from web.workbench.changes import children
+
+_ROWS = 21  # of a column of ways: a board of 42 (common practice)
+
+
+@dataclass(frozen=True)
+class Circuit:
+    """A line of the schedule."""
+
+    key: str
+    ways: str
+    name: str
+    kind: str
+    legs: str
+    rating: str
+    length: str
+    device: str
+    conductor: str
+    load_va: str
+    by_leg: tuple[str, ...]
+    drop: str
+    worst: str
+
+
+@dataclass
+class ScheduleView:
+    """A board's schedule: its circuits and the totals."""
+
+    key: str
+    name: str
+    system: str
+    legs: tuple[str, ...]
+    circuits: list[Circuit] = field(default_factory=list)
+    totals: tuple[str, ...] = ()
+    neutral: str = ""
+    demand: str = ""
+    device: str = ""
+
+
+def schedule_view(document: Document, solution: Solution, board: str, metric: bool) -> ScheduleView:
+    """Return the schedule of a board."""
+    solved, nodes = solution.nodes[board], document["nodes"]
+    system = solved.node.transformer.secondary if solved.node.transformer else solved.system
+    legs = tuple(leg for leg, _angle in system.legs) if solved.node.transformer else solved.legs
+    keys = children(document, board)
+    ways = _ways({key: solution.nodes[key] for key in keys}, legs, metric)
+    view = ScheduleView(board, nodes[board].get("name") or board, system.name, legs)
+    for key in keys:
+        view.circuits.append(_circuit(key, nodes[key], solution.nodes[key], ways[key], legs, metric))
+    view.circuits.sort(key=lambda circuit: _first(ways[circuit.key]))
+    view.totals = tuple(f"{write(solved.amps.get(leg, 0.0), 1)}" for leg in legs)
+    view.neutral, view.demand = write(solved.neutral_a, 1), write(solved.demand_va / 1000, 2)
+    if solved.design:
+        view.device = f"{write(solved.design.choice.device_a)} A"
+    return view
+
+
+def _first(ways: list[int]) -> int:
+    return ways[0] if ways else 10_000
+
+
+def _circuit(key: str, node: dict, solved: NodeSolution, ways: list[int], legs, metric: bool) -> Circuit:
+    design, load = solved.design, node.get("load", {})
+    size = design and f"{named(design.choice.size, design.choice.sets)} {gauge(design.choice.size, metric)}"
+    return Circuit(
+        key=key,
+        ways="-".join(str(way) for way in ways),
+        name=node.get("name") or key,
+        kind=node["kind"],
+        legs="-".join(solved.legs),
+        rating=str(load.get("rating", "")),
+        length=str(node.get("run", {}).get("length", "")),
+        device=f"{write(design.choice.device_a)} A" if design else "–",
+        conductor=f"{size} {design.run.material}" if design else "–",
+        load_va=write(solved.demand_va),
+        by_leg=tuple(write(solved.amps[leg], 1) if leg in solved.amps else "" for leg in legs),
+        drop=f"{write(solved.drop_percent, 2)}" if design and design.drop_percent is not None else "–",
+        worst=solved.worst,
+    )
+
+
+def _ways(nodes: dict[str, NodeSolution], legs: tuple[str, ...], metric: bool) -> dict[str, list[int]]:
+    """Return the ways of each circuit: entered ones first, the others down the left column, then the right."""
+    taken: set[int] = set()
+    found: dict[str, list[int]] = {}
+    for key, solved in nodes.items():
+        way = solved.node.load.way if solved.node.load else 0
+        if way:
+            found[key] = _run_of(way, len(solved.legs), metric)
+            taken.update(found[key])
+    for key, solved in nodes.items():
+        if key in found:
+            continue
+        for way in _candidates(metric):
+            wanted = _run_of(way, len(solved.legs), metric)
+            row = way - 1 if metric else (way - 1) // 2
+            if legs[row % len(legs)] == solved.legs[0] and not taken & set(wanted):
+                found[key] = wanted
+                taken.update(wanted)
+                break
+        else:
+            found[key] = []
+    return found
+
+
+def _run_of(way: int, poles: int, metric: bool) -> list[int]:
+    return [way + at * (1 if metric else 2) for at in range(poles)]
+
+
+def _candidates(metric: bool) -> list[int]:
+    if metric:
+        return list(range(1, 400))
+    columns = [*range(1, 2 * _ROWS, 2), *range(2, 2 * _ROWS + 1, 2)]
+    return [*columns, *range(2 * _ROWS + 1, 400)]

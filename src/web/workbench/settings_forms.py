@@ -1,0 +1,107 @@
+"""Forms of the settings page."""
+
+from django import forms
+from django.utils.translation import gettext_lazy as _
+
+from voltaje.books.registry import books
+from voltaje.path.document import AMENDABLE
+from voltaje.path.model import Terminals
+from web.jobs.models import Role
+
+REGIONS = (("US", _("United States")), ("CA", _("Canada")), ("UK", _("Europe, United Kingdom")),
+           ("ZA", _("South Africa")), ("AU", _("Australia, New Zealand")))  # fmt: skip
+_LIMITS = {
+    "drop_percent": _("drop of one run, %"),
+    "drop_total_percent": _("drop from the source, %"),
+    "least_size_cu": _("least size, copper"),
+    "least_size_al": _("least size, aluminum"),
+}
+
+
+class JobForm(forms.Form):
+    """What holds for the whole job."""
+
+    form = forms.CharField(widget=forms.HiddenInput, initial="job")
+    name = forms.CharField(label=_("Name"), max_length=80)
+    book = forms.ChoiceField(label=_("Book and edition"))
+    terminals = forms.ChoiceField(
+        label=_("Terminals (NEC)"),
+        choices=[
+            (Terminals.UNMARKED.value, _("not marked: 60 °C for 100 A and less")),
+            (Terminals.MARKED_75.value, _("marked 75 °C")),
+            (Terminals.MARKED_60.value, _("marked 60 °C")),
+        ],
+    )
+    supply = forms.ChoiceField(
+        label=_("Supply (IEC drop limits)"), choices=[("public", _("public")), ("private", _("private"))]
+    )
+    region = forms.ChoiceField(label=_("Conductor colours of"), choices=REGIONS)
+    degrees = forms.ChoiceField(label=_("Temperatures in"), choices=[("C", "°C"), ("F", "°F")])
+    ambient = forms.CharField(label=_("Ambient of runs that say none"), max_length=12, required=False)
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["book"].choices = [(name, name) for name in books()]
+
+    @staticmethod
+    def of(document):
+        """Return a job's settings as the form shows them."""
+        job = document["job"]
+        degrees, ambient = job.get("degrees", "C"), job.get("ambient_c")
+        if ambient is not None and degrees == "F":
+            ambient = f"{float(ambient) * 9 / 5 + 32:g}"
+        full = next(
+            (name for name in books() if name == job["book"] or name.startswith(f"IEC 60364 / {job['book']}")), ""
+        )
+        return {
+            "form": "job",
+            "name": job["name"],
+            "book": full,
+            "terminals": job.get("terminals", Terminals.UNMARKED.value),
+            "supply": job.get("supply", "public"),
+            "region": job.get("region", "US"),
+            "degrees": degrees,
+            "ambient": "" if ambient is None else ambient,
+        }
+
+    def clean_ambient(self):
+        typed = self.cleaned_data["ambient"].replace("°", "").strip()
+        if not typed:
+            return None
+        try:
+            return float(typed.replace(",", "."))
+        except ValueError:
+            raise forms.ValidationError(_("Give a number of degrees.")) from None
+
+    def kept(self):
+        """Return the settings as they are kept."""
+        cleaned = dict(self.cleaned_data)
+        ambient = cleaned.pop("ambient")
+        if ambient is not None and cleaned["degrees"] == "F":
+            ambient = round((ambient - 32) * 5 / 9, 2)
+        del cleaned["form"]
+        return {**cleaned, "ambient_c": ambient}
+
+
+class AmendmentForm(forms.Form):
+    """A local amendment with its reason."""
+
+    form = forms.CharField(widget=forms.HiddenInput, initial="amendment")
+    limit = forms.ChoiceField(label=_("Limit"), choices=[(key, _LIMITS[key]) for key in AMENDABLE])
+    value = forms.CharField(label=_("Value"), max_length=12)
+    reason = forms.CharField(label=_("Reason"), max_length=200)
+
+    def kept(self):
+        """Return the amendment as it is kept."""
+        return {key: self.cleaned_data[key] for key in ("limit", "value", "reason")}
+
+
+class PersonForm(forms.Form):
+    """Someone to share a job with; no role ends it."""
+
+    username = forms.CharField(label=_("Account"), max_length=150)
+    role = forms.ChoiceField(
+        label=_("May"),
+        choices=[(Role.VIEWER, _("look")), (Role.EDITOR, _("change")), ("", _("no longer"))],
+        required=False,
+    )

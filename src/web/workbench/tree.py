@@ -1,0 +1,137 @@
+"""The path as rows: conductors whose stroke grows with current, a glyph, figures, a bar for each leg, a state."""
+
+import math
+from dataclasses import dataclass
+
+from voltaje.design.solution import NodeSolution, Solution
+from web.jobs.document import Document
+from web.jobs.openfile import ordered
+from web.words.figures import write
+
+ROW_H, STEP, FIRST_X = 32.0, 13.0, 9.0
+_THIN, _GROWS = 1.6, 6.4
+_LEG_H = 15.0
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """A piece of conductor in a row's gutter."""
+
+    x1: float
+    y1: float
+    x2: float
+    y2: float
+    width: float
+
+
+@dataclass(frozen=True)
+class LegBar:
+    """The bar of one leg: where it stands and how tall it is."""
+
+    leg: str
+    x: float
+    y: float
+    height: float
+
+
+@dataclass(frozen=True)
+class TreeRow:
+    """A row of the path; everything that it shows, so that equal rows look the same."""
+
+    key: str
+    parent: str
+    kind: str
+    glyph: str
+    name: str
+    depth: int
+    gutter: tuple[Stroke, ...]
+    gutter_w: float
+    kva: str
+    amps: str
+    bars: tuple[LegBar, ...]
+    worst: str
+    has_children: bool
+
+
+def tree_rows(document: Document, solution: Solution) -> list[TreeRow]:
+    """Return the rows of the path, parents before children."""
+    nodes, keys = document["nodes"], ordered(document)
+    depth, last, children = _shape(document, keys)
+    most = max((_amps(solution.nodes[key]) for key in keys), default=0.0) or 1.0
+    width = {key: _THIN + _GROWS * math.sqrt(_amps(solution.nodes[key]) / most) for key in keys}
+    rows = []
+    for key in keys:
+        node, solved = nodes[key], solution.nodes[key]
+        gutter = _gutter(key, nodes, depth, last, width, key in children)
+        amps = _amps(solved)
+        rows.append(
+            TreeRow(
+                key=key,
+                parent=node.get("parent") or "",
+                kind=node["kind"],
+                glyph=node["load"].get("kind", "general") if node["kind"] == "load" else node["kind"],
+                name=node.get("name") or key,
+                depth=depth[key],
+                gutter=gutter,
+                gutter_w=FIRST_X + depth[key] * STEP + 11,
+                kva=write(solved.demand_va / 1000, 1 if solved.demand_va < _WHOLE_KVA else 0),
+                amps=write(amps, 1 if amps < _WHOLE_A else 0),
+                bars=_bars(solved, most),
+                worst=solved.worst,
+                has_children=key in children,
+            )
+        )
+    return rows
+
+
+_WHOLE_A, _WHOLE_KVA = 20, 100_000
+
+
+def _amps(solved: NodeSolution) -> float:
+    return max(solved.amps.values(), default=0.0)
+
+
+def _shape(document: Document, keys: list[str]) -> tuple[dict[str, int], dict[str, bool], set[str]]:
+    nodes = document["nodes"]
+    depth: dict[str, int] = {}
+    last_of: dict[str, str] = {}
+    for key in keys:
+        parent = nodes[key].get("parent") or ""
+        depth[key] = depth[parent] + 1 if parent else 0
+        last_of[parent] = key
+    last = {key: last_of[nodes[key].get("parent") or ""] == key for key in keys}
+    return depth, last, set(last_of) - {""}
+
+
+def _x(depth: int) -> float:
+    return FIRST_X + depth * STEP
+
+
+def _gutter(key, nodes, depth, last, width, has_children) -> tuple[Stroke, ...]:
+    """Return the pieces: trunks of ancestors that go on below, the branch to this row, its own trunk."""
+    strokes, middle, d = [], ROW_H / 2, depth[key]
+    here, parent = key, nodes[key].get("parent") or ""
+    if parent:
+        trunk = width[parent]
+        end = middle if last[key] else ROW_H
+        strokes.append(Stroke(_x(d - 1), 0, _x(d - 1), end, round(trunk, 1)))
+        strokes.append(Stroke(_x(d - 1), middle, _x(d) + 8, middle, round(width[key], 1)))
+    while parent:
+        here, parent = parent, nodes[parent].get("parent") or ""
+        if parent and not last[here]:
+            x = _x(depth[here] - 1)
+            strokes.append(Stroke(x, 0, x, ROW_H, round(width[parent], 1)))
+    if has_children:
+        strokes.append(Stroke(_x(d), middle, _x(d), ROW_H, round(width[key], 1)))
+    if not (nodes[key].get("parent") or ""):
+        strokes.append(Stroke(_x(d), middle, _x(d) + 8, middle, round(width[key], 1)))
+    return tuple(strokes)
+
+
+def _bars(solved: NodeSolution, most: float) -> tuple[LegBar, ...]:
+    bars = []
+    for at, (leg, _angle) in enumerate(solved.system.legs):
+        amps = solved.amps.get(leg, 0.0)
+        height = max(_LEG_H * math.sqrt(amps / most), 1.5) if amps else 0.0
+        bars.append(LegBar(leg, at * 6.0, round(_LEG_H - height, 1), round(height, 1)))
+    return tuple(bars)

@@ -1,0 +1,27 @@
+"""Addresses of the workbench."""
+
+from django.urls import path
+
+from web.workbench import files, settings_views, views
+
+urlpatterns = [
+    path("<uuid:job_id>/", views.workbench, name="workbench"),
+    path("<uuid:job_id>/region/", views.region, name="region"),
+    path("<uuid:job_id>/edit/", views.edit, name="edit"),
+    path("<uuid:job_id>/understand/", views.understand, name="understand"),
+    path("<uuid:job_id>/walk/", views.walk, name="walk"),
+    path("<uuid:job_id>/act/", views.act, name="act"),
+    path("<uuid:job_id>/pin/", views.pin, name="pin"),
+    path("<uuid:job_id>/undo/", views.undo, name="undo"),
+    path("<uuid:job_id>/redo/", views.redo, name="redo"),
+    path("<uuid:job_id>/note/", views.note, name="note"),
+    path("<uuid:job_id>/compare/", views.compare, name="compare"),
+    path("<uuid:job_id>/list/", files.load_list, name="load-list"),
+    path("<uuid:job_id>/schedule.csv", files.schedule_csv, name="schedule-csv"),
+    path("<uuid:job_id>/path.svg", files.path_svg, name="path-svg"),
+    path("<uuid:job_id>/job.json", files.job_json, name="job-json"),
+    path("<uuid:job_id>/print/", files.paper, name="paper"),
+    path("<uuid:job_id>/settings/", settings_views.settings, name="settings"),
+    path("<uuid:job_id>/people/", settings_views.people, name="people"),
+    path("<uuid:job_id>/duplicate/", settings_views.duplicate, name="duplicate-job"),
+]

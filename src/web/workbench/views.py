@@ -1,0 +1,316 @@
+"""The workbench page, its regions, and each change to the path."""
+
+from django.shortcuts import get_object_or_404, render
+from django.utils.translation import gettext as _
+from django.views.decorators.http import require_GET, require_POST
+
+from voltaje.books.registry import find_book
+from voltaje.errors import InputError
+from web.jobs import editing
+from web.jobs.access import signed_in
+from web.jobs.document import Change, NoSuchPlace
+from web.jobs.models import Job
+from web.jobs.notes import Note, refusal
+from web.jobs.solving import Judge, path_of, solve_job
+from web.words.figures import say
+from web.workbench import changes
+from web.workbench.forms import ActForm, LineForm, NodeEditForm, NotedForm, PinForm, SeenForm, tidied
+from web.workbench.regions import bench, chosen, tree_html
+from web.workbench.walk import circuits_of, understood
+
+
+def opened(request, job_id):
+    """Return a job that the person may read, and its document."""
+    job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
+    return job, editing.document_of(job)
+
+
+@signed_in
+@require_GET
+def workbench(request, job_id):
+    """The page."""
+    job, document = opened(request, job_id)
+    at = chosen(document, request.GET.get("at", ""))
+    lens = "schedule" if request.GET.get("lens") == "schedule" else "path"
+    try:
+        solved = solve_job(document, at)
+    except InputError as error:
+        return render(request, "jobs/unreadable.html", {"job": job, "error": error})
+    rows = tree_html(document, solved, job, -1)
+    return render(request, "workbench/workbench.html", bench(request, job, document, solved, at, lens, **rows))
+
+
+@signed_in
+@require_GET
+def region(request, job_id):
+    """The regions as they stand: another node chosen, another lens, or another person's change taken."""
+    job, document = opened(request, job_id)
+    form = SeenForm(request.GET)
+    seen = form.cleaned_data if form.is_valid() else {"version": -1, "at": "", "lens": "path"}
+    at = chosen(document, seen["at"])
+    try:
+        solved = solve_job(document, at)
+    except InputError as error:
+        return render(request, "jobs/unreadable.html", {"job": job, "error": error})
+    rows = tree_html(document, solved, job, seen["version"])
+    context = bench(request, job, document, solved, at, seen["lens"], **rows, notes=[Note.general("")])
+    return render(request, "workbench/_changed.html", context)
+
+
+def _changed(request, edited, judge, seen, at="", notes=(), focus=""):
+    document = edited.document
+    at_now = chosen(document, at or seen["at"])
+    solved = judge.solved if judge.solved and judge.opened == at_now else solve_job(document, at_now)
+    rows = tree_html(document, solved, edited.job, seen["version"])
+    more = {"notes": [Note.general(""), *notes], "focus": focus}
+    context = bench(request, edited.job, document, solved, at_now, seen["lens"], **rows, **more)
+    return render(request, "workbench/_changed.html", context)
+
+
+def refused(request, job_id, notes):
+    """Nothing was kept: only the notes are swapped."""
+    return render(request, "workbench/_notes.html", {"notes": notes, "job": {"pk": job_id}})
+
+
+def field_note(path, **words):
+    """Return a note at a field of the workbench."""
+    return Note("n-" + "-".join(path), **words)
+
+
+def _note_of(error, path, document):
+    """Return the note for an error: at the field that was changed, naming another field where it is about one."""
+    words = say(error.message) + (f" ({error.rule})" if error.rule else "")
+    about = path_of(error.field, document)
+    if about == path or not error.field:
+        return field_note(path, error=words)
+    node = document["nodes"].get(about[1] if len(about) > 1 else "", {})
+    where = " · ".join(part for part in (node.get("name"), about[-1]) if part)
+    return field_note(path, error=f"{where}: {words}")
+
+
+def apply(request, job_id, seen, wanted, title, at="", note=Note.general, **more):
+    """Make changes and answer with the regions; what stands in the way is said by `note`."""
+    judge = Judge(at or seen["at"])
+    try:
+        edited = editing.edit(job_id, request.user, wanted, seen["version"], judge, title)
+    except InputError as error:
+        return refused(request, job_id, [note(f"{error.field}: {say(error.message)}")])
+    except editing.Conflict as conflict:
+        who = conflict.event.actor.get_username()
+        words = _("%(who)s has changed the same thing meanwhile: look at it again first.") % {"who": who}
+        return refused(request, job_id, [note(words)])
+    except NoSuchPlace:
+        return refused(request, job_id, [note(_("That has been taken away on another page."))])
+    return _changed(request, edited, judge, seen, at, **more)
+
+
+@signed_in
+@require_POST
+def edit(request, job_id):
+    """Set one place of a node."""
+    form = NodeEditForm(request.POST)
+    job = get_object_or_404(Job.objects.editable_by(request.user), pk=job_id)
+    if not form.is_valid():
+        return refused(request, job_id, [Note.general(_("That cannot be set here."))])
+    seen, path = form.cleaned_data, form.cleaned_data["path"]
+    document = editing.document_of(job)
+    if path[1] not in document["nodes"]:
+        return refused(request, job_id, [Note.general(_("That has been taken away on another page."))])
+    value = tidied(path, seen["value"], document)
+    judge = Judge(seen["at"])
+    name = document["nodes"][path[1]].get("name") or path[1]
+    try:
+        title = _("%(what)s of %(name)s") % {"what": path[-1], "name": name}
+        edited = editing.edit(job.pk, request.user, [Change(path, None, value)], seen["version"], judge, title[:120])
+    except InputError as error:
+        return refused(request, job_id, [_note_of(error, path, document)])
+    except editing.Conflict as conflict:
+        return refused(request, job_id, [_conflict(path, conflict)])
+    except NoSuchPlace:
+        return refused(request, job_id, [Note.general(_("That has been taken away on another page."))])
+    kept = field_note(path, tidied=value if isinstance(value, str) else "")
+    return _changed(request, edited, judge, seen, notes=[kept])
+
+
+def _conflict(path, conflict):
+    theirs = "–" if conflict.theirs is None else conflict.theirs
+    words = _("%(who)s set this to “%(theirs)s” meanwhile; what you typed is still here.") % {
+        "who": conflict.event.actor.get_username(),
+        "theirs": theirs,
+    }
+    return field_note(path, conflict=words, place="/".join(path), version=conflict.version)
+
+
+@signed_in
+@require_GET
+def understand(request, job_id):
+    """What a walk-through line says, shown before it is added."""
+    _job, document = opened(request, job_id)
+    form = LineForm(request.GET | {"version": "0"})
+    line = form.cleaned_data["line"] if form.is_valid() else ""
+    context = {"said": understood(document, line, request.GET.get("at", ""))} if line else {}
+    return render(request, "workbench/_understood.html", context)
+
+
+@signed_in
+@require_POST
+def walk(request, job_id):
+    """Add what a walk-through line says."""
+    form = LineForm(request.POST)
+    job = get_object_or_404(Job.objects.editable_by(request.user), pk=job_id)
+    if not form.is_valid() or not form.cleaned_data["line"]:
+        return refused(request, job_id, [Note("walk-note", error=_("Say what it is, and its rating."))])
+    seen = form.cleaned_data
+    document = editing.document_of(job)
+    said = understood(document, seen["line"], seen["at"])
+    if said.problems:
+        return refused(request, job_id, [Note("walk-note", error=" ".join(said.problems))])
+    wanted = changes.add(document, said.board, circuits_of(said.found))
+    title = _("added %(name)s") % {"name": said.found.name or _("a load")}
+    at = wanted[-1].path[1]
+    more = {"notes": [Note("walk-note")], "focus": "walk-line"}
+    return apply(request, job.pk, seen, wanted, title[:120], at, _at_line, **more)
+
+
+def _at_line(words):
+    return Note("walk-note", error=words)
+
+
+@signed_in
+@require_POST
+def act(request, job_id):
+    """Duplicate, copy, move, take away, add a node."""
+    form = ActForm(request.POST)
+    job = get_object_or_404(Job.objects.editable_by(request.user), pk=job_id)
+    if not form.is_valid():
+        return refused(request, job_id, [Note.general(_("That cannot be done here."))])
+    seen, document = form.cleaned_data, editing.document_of(job)
+    key = seen["key"] or seen["at"]
+    if seen["act"] != "add" and key not in document["nodes"]:
+        return refused(request, job_id, [Note.general(_("That has been taken away on another page."))])
+    try:
+        wanted, at = _wanted(document, key, seen)
+    except changes.CannotMove:
+        return refused(request, job_id, [Note.general(_("It cannot hang there."))])
+    if not wanted:
+        return refused(request, job_id, [Note.general("")])
+    name = document["nodes"].get(key, {}).get("name") or key or seen["kind"]
+    titles = {
+        "duplicate": _("duplicated %(name)s"), "copy": _("copied %(name)s"), "remove": _("took away %(name)s"),
+        "move": _("moved %(name)s"), "up": _("moved %(name)s"), "down": _("moved %(name)s"),
+        "add": _("added to %(name)s"),
+    }  # fmt: skip
+    focus = {"remove": "walk-line", "add": f"f-nodes-{at}-name"}.get(seen["act"], f"open-{at}")
+    return apply(request, job.pk, seen, wanted, (titles[seen["act"]] % {"name": name})[:120], at, focus=focus)
+
+
+def _wanted(document, key, seen):
+    """Return the changes of an act, and the node to show after it."""
+    nodes = document["nodes"]
+    match seen["act"]:
+        case "duplicate":
+            wanted = changes.duplicate(document, key)
+        case "copy":
+            wanted = changes.duplicate(document, key, seen["to"])
+        case "remove":
+            return changes.remove(document, key), nodes[key].get("parent") or ""
+        case "move":
+            return changes.move(document, key, seen["to"], seen["before"]), key
+        case "up" | "down":
+            return changes.step(document, key, seen["act"] == "up"), key
+        case _:
+            wanted = changes.new_node(document, changes.board_of(document, key), seen["kind"] or "load")
+    return wanted, wanted[0].path[1] if wanted else key
+
+
+@signed_in
+@require_POST
+def pin(request, job_id):
+    """Pin one of the options: device, size, sets and material in one change."""
+    form = PinForm(request.POST)
+    job = get_object_or_404(Job.objects.editable_by(request.user), pk=job_id)
+    document = editing.document_of(job)
+    if not form.is_valid() or form.cleaned_data["key"] not in document["nodes"]:
+        return refused(request, job_id, [Note.general(_("That cannot be done here."))])
+    seen = form.cleaned_data
+    node = document["nodes"][seen["key"]]
+    title = _("pinned the run to %(name)s") % {"name": node.get("name") or seen["key"]}
+    change = Change(("nodes", seen["key"], "run"), None, form.run(node.get("run", {})))
+    return apply(request, job.pk, seen, [change], title[:120])
+
+
+@signed_in
+@require_POST
+def undo(request, job_id):
+    """Take back one's own last change."""
+    return _turn(request, job_id, editing.undo)
+
+
+@signed_in
+@require_POST
+def redo(request, job_id):
+    """Do it again."""
+    return _turn(request, job_id, editing.redo)
+
+
+def _turn(request, job_id, turn):
+    form = SeenForm(request.POST)
+    seen = form.cleaned_data if form.is_valid() else {"version": -1, "at": "", "lens": "path"}
+    judge = Judge(seen["at"])
+    try:
+        edited = turn(job_id, request.user, judge)
+    except editing.Refused as held:
+        return refused(request, job_id, [Note.general(refusal(held))])
+    except InputError:
+        return refused(request, job_id, [Note.general(_("That would no longer be a supply that can be solved."))])
+    return _changed(request, edited, judge, seen)
+
+
+@signed_in
+@require_POST
+def note(request, job_id):
+    """Note a finding with a reason; without one it is open again. A stop stays."""
+    form = NotedForm(request.POST)
+    job = get_object_or_404(Job.objects.editable_by(request.user), pk=job_id)
+    if not form.is_valid():
+        return refused(request, job_id, [Note.general(_("Say in a few words why it may stand."))])
+    seen = form.cleaned_data
+    noted = {**editing.document_of(job)["job"].get("noted", {})}
+    noted.pop(seen["finding"], None)
+    if seen["reason"]:
+        noted[seen["finding"]] = seen["reason"]
+    change = Change(("job", "noted"), None, noted or None)
+    return apply(request, job.pk, seen, [change], _("noted a finding"))
+
+
+@signed_in
+@require_GET
+def compare(request, job_id):
+    """The chosen node under another book, side by side."""
+    _job, document = opened(request, job_id)
+    at = chosen(document, request.GET.get("at", ""))
+    other = request.GET.get("book", "")
+    try:
+        book = find_book(other).name
+        theirs = replace_book(document, other)
+        there = bench(request, _job, theirs, solve_job(theirs, at), at, "")["chain"]
+        here = bench(request, _job, document, solve_job(document, at), at, "")["chain"]
+    except InputError as error:
+        return render(request, "workbench/_compare.html", {"error": f"{error.field}: {say(error.message)}"})
+    pairs = [(a, b, (a.value, a.unit) != (b.value, b.unit)) for a, b in zip(here.links, there.links, strict=True)]
+    return render(request, "workbench/_compare.html", {"pairs": pairs, "book": document["job"]["book"], "other": book})
+
+
+_FAMILY_WORDS = ("insulation", "method", "cable", "raceway", "arrangement", "material", "bundled", "pins", "ambient_c")
+
+
+def replace_book(document, other):
+    """Return a document under another book; where the family changes, runs fall back to its own customs."""
+    units = [find_book(name).terms.length_unit for name in (document["job"]["book"], other)]
+    theirs = {"job": {**document["job"], "book": other}, "nodes": dict(document["nodes"])}
+    if units[0] != units[1]:
+        theirs["job"].pop("amendments", None)
+        for key, node in theirs["nodes"].items():
+            run = {name: value for name, value in node.get("run", {}).items() if name not in _FAMILY_WORDS}
+            theirs["nodes"][key] = {**node, **({"run": run} if run else {})} if "run" in node else node
+    return theirs

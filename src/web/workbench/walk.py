@@ -1,0 +1,78 @@
+"""The walk-through line in a job: what it says, and where that would hang."""
+
+import copy
+from dataclasses import dataclass, field
+
+from django.utils import formats
+from django.utils.translation import gettext as _
+
+from voltaje.books.registry import find_book
+from voltaje.path.walk_through import Understood, read_line
+from web.jobs.document import Document
+from web.words.figures import say, write
+from web.workbench.chain import kind_words
+from web.workbench.changes import board_of, find_board
+
+
+@dataclass
+class Said:
+    """A line as understood, the board it would hang on, and what stands in the way."""
+
+    found: Understood
+    board: str
+    board_name: str
+    words: list[tuple[str, str]] = field(default_factory=list)
+    problems: list[str] = field(default_factory=list)
+    notes: list[str] = field(default_factory=list)
+
+
+def understood(document: Document, line: str, at: str) -> Said:
+    """Return what a line says in a job; without a board named it hangs on the chosen one."""
+    metric = find_book(document["job"]["book"]).terms.length_unit == "m"
+    found = read_line(line, metric, formats.get_format("DECIMAL_SEPARATOR"))
+    board = find_board(document, found.board) if found.board else board_of(document, at)
+    said = Said(found, board or "", "")
+    said.problems = [say(problem) for problem in found.problems]
+    if not board:
+        named = _("no board, or more than one, goes by “%(name)s”") % {"name": found.board}
+        said.problems.append(named if found.board else _("there is nothing yet that could feed it: add a source"))
+    else:
+        said.board_name = document["nodes"][board].get("name") or board
+    said.notes = [say(note) for note in found.notes]
+    said.words = _words(found)
+    return said
+
+
+def _words(found: Understood) -> list[tuple[str, str]]:
+    load, run = found.load, found.run
+    words = [("", kind_words(load.get("kind", "general")))]
+    if "rating" in load:
+        count = f"{load['count']} × " if "count" in load else ""
+        words.append(("", f"{count}{load['rating']}"))
+    if load.get("phases") == 3:  # noqa: PLR2004
+        words.append(("", _("3-phase")))
+    if "volts" in load:
+        words.append(("", f"{write(load['volts'])} V"))
+    if "length" in run:
+        words.append((_("run"), run["length"]))
+    for key, value in run.get("pins", {}).items():
+        if key != "reason":
+            words.append((_("pinned"), str(value)))
+    for key in ("method", "raceway", "cable", "insulation", "material"):
+        if key in run:
+            words.append(("", str(run[key])))
+    if found.circuits > 1:
+        words.insert(0, ("", _("%(n)s circuits") % {"n": found.circuits}))
+    return words
+
+
+def circuits_of(found: Understood) -> list[dict]:
+    """Return the nodes that a line makes, one for each circuit."""
+    made = []
+    for at in range(1, found.circuits + 1):
+        name = found.name if found.circuits == 1 else f"{found.name} {at}"
+        node = {"kind": "load", "name": name, "load": copy.deepcopy(found.load)}
+        if found.run:
+            node["run"] = copy.deepcopy(found.run)
+        made.append(node)
+    return made
