@@ -147,6 +147,7 @@ def test_the_print_view_holds_every_step_book_and_caution(sheet):
 def test_a_new_house_from_the_jobs_page(sheet):
     page = sheet()
     page.get_by_role("link", name="voltaje").click()
+    page.get_by_role("link", name="New job").click()
     page.get_by_role("link", name="New house").click()
     page.get_by_label("Name").fill("Second house")
     page.get_by_label("Floor area").fill("1,500")

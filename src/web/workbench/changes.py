@@ -156,12 +156,21 @@ def duplicate(document: Document, key: str, parent: str = "") -> list[Change]:
         node = copy.deepcopy(nodes[old])
         node["parent"] = keys.get(node.get("parent"), to)
         if old == key:
-            node["position"] = last_position(document, to)
+            node["position"] = _behind(document, key) if to == nodes[key].get("parent") else last_position(document, to)
             node["name"] = _copied(str(node.get("name") or old))
         if "load" in node:
             node["load"].pop("way", None)
         made.append(Change(("nodes", new), None, node))
     return made
+
+
+def _behind(document: Document, key: str) -> float:
+    """Return a position between a node and its next neighbour."""
+    nodes = document["nodes"]
+    mine = children(document, nodes[key].get("parent") or "")
+    at = mine.index(key) + 1
+    here = nodes[key]["position"]
+    return (here + nodes[mine[at]]["position"]) / 2 if at < len(mine) else here + STEP
 
 
 def _copied(name: str) -> str:

@@ -18,6 +18,8 @@ from web.workbench.forms import ActForm, LineForm, NodeEditForm, NotedForm, PinF
 from web.workbench.regions import bench, chosen, tree_html
 from web.workbench.walk import circuits_of, understood
 
+_NOTHING_SEEN = {"version": -1, "at": "", "lens": "path"}
+
 
 def opened(request, job_id):
     """Return a job that the person may read, and its document."""
@@ -46,7 +48,7 @@ def region(request, job_id):
     """The regions as they stand: another node chosen, another lens, or another person's change taken."""
     job, document = opened(request, job_id)
     form = SeenForm(request.GET)
-    seen = form.cleaned_data if form.is_valid() else {"version": -1, "at": "", "lens": "path"}
+    seen = _NOTHING_SEEN | (form.cleaned_data if form.is_valid() else {"at": request.GET.get("at", "")[:40]})
     at = chosen(document, seen["at"])
     try:
         solved = solve_job(document, at)
@@ -200,7 +202,7 @@ def act(request, job_id):
         "move": _("moved %(name)s"), "up": _("moved %(name)s"), "down": _("moved %(name)s"),
         "add": _("added to %(name)s"),
     }  # fmt: skip
-    focus = {"remove": "walk-line", "add": f"f-nodes-{at}-name"}.get(seen["act"], f"open-{at}")
+    focus = {"add": f"f-nodes-{at}-name"}.get(seen["act"], f"open-{at}")
     return apply(request, job.pk, seen, wanted, (titles[seen["act"]] % {"name": name})[:120], at, focus=focus)
 
 
@@ -255,7 +257,7 @@ def redo(request, job_id):
 
 def _turn(request, job_id, turn):
     form = SeenForm(request.POST)
-    seen = form.cleaned_data if form.is_valid() else {"version": -1, "at": "", "lens": "path"}
+    seen = form.cleaned_data if form.is_valid() else _NOTHING_SEEN
     judge = Judge(seen["at"])
     try:
         edited = turn(job_id, request.user, judge)

@@ -10,6 +10,7 @@ const send = (verb, address, values) =>
 // ---- what a swap must not lose: focus, what is half typed, folds, zoom; and what it changed
 
 let kept = null;
+let wanted = "";
 let before = { key: "", values: new Map() };
 const folded = new Set(JSON.parse(sessionStorage.getItem("folded") ?? "[]"));
 
@@ -23,9 +24,10 @@ function values() {
 
 document.addEventListener("htmx:beforeSwap", ({ detail }) => {
   const active = document.activeElement;
-  kept = active?.id ? { id: active.id, typed: active.matches("input:not([type=hidden]), textarea") ? active.value : null, from: active.defaultValue, caret: active.selectionStart } : null;
+  kept = active?.id ? { id: active.id, typed: active.matches("input:not([type=hidden]), textarea") && active.value !== active.dataset.sent ? active.value : null, from: active.defaultValue, caret: active.selectionStart } : null;
   before = { key: byId("chain")?.dataset.key, values: values() };
   const text = detail.xhr?.responseText ?? "";
+  wanted = text.match(/data-focus="([^"]+)"/)?.[1] ?? "";
   if (!text.includes("data-row")) return;
   const page = new DOMParser().parseFromString(text, "text/html");
   for (const made of page.querySelectorAll("template[data-row]")) {
@@ -44,13 +46,11 @@ function settle() {
   before = { key: "", values: new Map() };
   mark();
   zoomTo(zoom);
-  const wanted = document.querySelector("[data-focus]");
-  if (wanted) {
-    const target = byId(wanted.dataset.focus);
-    target?.closest("details:not([open])")?.setAttribute("open", "");
-    target?.focus();
-    wanted.remove();
-  } else if (kept && document.activeElement?.id !== kept.id) {
+  const target = byId(wanted);
+  if (target) {
+    target.closest("details:not([open])")?.setAttribute("open", "");
+    target.focus();
+  } else if (kept && document.activeElement === document.body) {
     const again = byId(kept.id);
     again?.focus({ preventScroll: true });
     if (again && kept.typed !== null && kept.typed !== kept.from) {
@@ -58,13 +58,14 @@ function settle() {
       again.setSelectionRange?.(kept.caret, kept.caret);
     }
   }
+  wanted = "";
   kept = null;
 }
 document.addEventListener("htmx:afterRequest", ({ detail }) => {
-  if (detail.successful) requestAnimationFrame(settle);
+  if (detail.successful) settle();
 });
 document.addEventListener("pointerover", ({ target }) => target.closest?.(".link.changed")?.classList.remove("changed"));
-document.addEventListener("focusin", ({ target }) => target.closest?.(".link.changed")?.classList.remove("changed"));
+document.addEventListener("click", ({ target }) => target.closest?.(".link.changed")?.classList.remove("changed"));
 
 // ---- the chosen node
 
@@ -100,6 +101,7 @@ document.addEventListener("change", ({ target }) => {
   const path = target.dataset?.path;
   if (!path || !bench.contains(target)) return;
   const values = { path, value: target.value };
+  target.dataset.sent = target.value;
   if (target.dataset.version) values.version = target.dataset.version;
   send("POST", bench.dataset.edit, values);
 });
@@ -109,7 +111,7 @@ document.addEventListener("click", ({ target }) => {
     const input = byId(mine.dataset.mine);
     send("POST", bench.dataset.edit, { path: input.dataset.path, value: input.value, version: mine.dataset.version });
   }
-  if (target.closest("[data-theirs]")) send("GET", bench.dataset.region, { version: -1 });
+  if (target.closest("[data-theirs]")) send("GET", bench.dataset.region, { version: 0 });
   const pin = target.closest("[data-pin]");
   if (pin) {
     const { pin: key, device, size, sets, material } = pin.dataset;
@@ -129,6 +131,8 @@ document.addEventListener("click", ({ target }) => {
     const to = ["move", "copy"].includes(button.dataset.act) ? { to: byId("to-board").value } : {};
     act(button.dataset.act, to);
   }
+  const turn = target.closest("[data-turn]");
+  if (turn) send("POST", turn.dataset.turn);
   const add = target.closest("[data-add]");
   if (add) act("add", { kind: add.dataset.add });
 });
@@ -187,14 +191,14 @@ function fold() {
     }
   }
 }
-function turn(key) {
+function turnFold(key) {
   if (!folded.delete(key)) folded.add(key);
   sessionStorage.setItem("folded", JSON.stringify([...folded]));
   fold();
 }
 document.addEventListener("click", ({ target }) => {
   const button = target.closest("button.fold");
-  if (button) turn(button.dataset.fold);
+  if (button) turnFold(button.dataset.fold);
 });
 
 // ---- lenses, zoom, pan
@@ -294,7 +298,7 @@ const KEYS = {
   k: () => go(-1),
   J: () => act("down"),
   K: () => act("up"),
-  h: () => turn(seen().at),
+  h: () => turnFold(seen().at),
   1: () => lens("path"),
   4: () => lens("schedule"),
   p: () => openLink("device", "input"),
