@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
+from voltaje.design.chain import RunDesign
 from voltaje.design.ladder import Option
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.message import Figure, Message
@@ -165,7 +166,8 @@ def _sized(links: dict[str, Link], solved: NodeSolution, book: str) -> None:
     choice, run = design.choice, design.run
     device, conductor, drop, earth = (links[key] for key in ("device", "conductor", "drop", "earth"))
     device.value, device.unit = write(choice.device_a), "A"
-    device.why = say(Message("load with its continuous part {need}", need=Figure(design.need_a, "A", 1)))
+    need = Figure(design.need_a, "A", 1)
+    device.why = say(Message("design current {need}", need=need) if metric else _device_why(design, need))
     conductor.value = named(choice.size, choice.sets)
     conductor.unit = f"{gauge(choice.size, metric)} {run.material}"
     conductor.why = _conductor_why(solved, metric)
@@ -184,6 +186,12 @@ def _sized(links: dict[str, Link], solved: NodeSolution, book: str) -> None:
     )
     drop.chip = say(Message("of {limit}", limit=Figure(design.limit.percent, "%", 1)))
     drop.chip_title = str(design.limit.rule)
+
+
+def _device_why(design: RunDesign, need: Figure) -> Message:
+    if design.need_a > design.run.amps:
+        return Message("{need} with what is continuous at 125 %", need=need)
+    return Message("next standard rating over {need}", need=need)
 
 
 def _conductor_why(solved: NodeSolution, metric: bool) -> str:

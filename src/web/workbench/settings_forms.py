@@ -104,4 +104,5 @@ class PersonForm(forms.Form):
         label=_("May"),
         choices=[(Role.VIEWER, _("look")), (Role.EDITOR, _("change")), ("", _("no longer"))],
         required=False,
+        initial=Role.VIEWER,
     )

@@ -15,6 +15,7 @@ from web.jobs.solving import Judge, path_of, solve_job
 from web.words.figures import say
 from web.workbench import changes
 from web.workbench.forms import ActForm, LineForm, NodeEditForm, NotedForm, PinForm, SeenForm, tidied
+from web.workbench.other_book import under_book
 from web.workbench.regions import bench, chosen, tree_html
 from web.workbench.walk import circuits_of, understood
 
@@ -148,7 +149,7 @@ def _conflict(path, conflict):
 def understand(request, job_id):
     """What a walk-through line says, shown before it is added."""
     _job, document = opened(request, job_id)
-    form = LineForm(request.GET | {"version": "0"})
+    form = LineForm({"version": 0, "line": request.GET.get("line", "")})
     line = form.cleaned_data["line"] if form.is_valid() else ""
     context = {"said": understood(document, line, request.GET.get("at", ""))} if line else {}
     return render(request, "workbench/_understood.html", context)
@@ -289,30 +290,16 @@ def note(request, job_id):
 @require_GET
 def compare(request, job_id):
     """The chosen node under another book, side by side."""
-    _job, document = opened(request, job_id)
+    job, document = opened(request, job_id)
     at = chosen(document, request.GET.get("at", ""))
     other = request.GET.get("book", "")
     try:
         book = find_book(other).name
-        theirs = replace_book(document, other)
-        there = bench(request, _job, theirs, solve_job(theirs, at), at, "")["chain"]
-        here = bench(request, _job, document, solve_job(document, at), at, "")["chain"]
+        mine = solve_job(document, at)
+        theirs = under_book(document, other, mine)
+        here = bench(request, job, document, mine, at, "")["chain"]
+        there = bench(request, job, theirs, solve_job(theirs, at), at, "")["chain"]
     except InputError as error:
         return render(request, "workbench/_compare.html", {"error": f"{error.field}: {say(error.message)}"})
     pairs = [(a, b, (a.value, a.unit) != (b.value, b.unit)) for a, b in zip(here.links, there.links, strict=True)]
     return render(request, "workbench/_compare.html", {"pairs": pairs, "book": document["job"]["book"], "other": book})
-
-
-_FAMILY_WORDS = ("insulation", "method", "cable", "raceway", "arrangement", "material", "bundled", "pins", "ambient_c")
-
-
-def replace_book(document, other):
-    """Return a document under another book; where the family changes, runs fall back to its own customs."""
-    units = [find_book(name).terms.length_unit for name in (document["job"]["book"], other)]
-    theirs = {"job": {**document["job"], "book": other}, "nodes": dict(document["nodes"])}
-    if units[0] != units[1]:
-        theirs["job"].pop("amendments", None)
-        for key, node in theirs["nodes"].items():
-            run = {name: value for name, value in node.get("run", {}).items() if name not in _FAMILY_WORDS}
-            theirs["nodes"][key] = {**node, **({"run": run} if run else {})} if "run" in node else node
-    return theirs

@@ -69,10 +69,13 @@ document.addEventListener("click", ({ target }) => target.closest?.(".link.chang
 
 // ---- the chosen node
 
+let shown = byId("seen-at").value;
 function mark() {
   const at = byId("seen-at")?.value;
   for (const row of document.querySelectorAll("#rows .branch")) row.setAttribute("aria-selected", row.dataset.key === at ? "true" : "false");
   for (const group of document.querySelectorAll("#drawing .g")) group.classList.toggle("chosen", group.dataset.node === at);
+  if (at !== shown) document.querySelector("#drawing .g.chosen .s-name")?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  shown = at;
   fold();
 }
 

@@ -1,0 +1,95 @@
+"""How long an edit takes from the browser's request to its new numbers: `./voltaje bench` sets up and runs it.
+
+For jobs of 50, 500 and 2,000 circuits: 95th percentile of edit to screen in a real browser, queries of one edit,
+memory of the process. Beside them a plain loop, to tell how fast the machine is.
+"""
+
+import os
+import resource
+import shutil
+import statistics
+import sys
+import time
+from pathlib import Path
+
+sys.path[:0] = [str(Path(__file__).parent.parent), str(Path(__file__).parent)]
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tests.settings")
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+
+import django
+
+django.setup()
+
+from django.contrib.auth import get_user_model
+from django.db import connection
+from django.test import Client
+from django.test.utils import CaptureQueriesContext, get_runner  # noqa: F401
+from django.urls import reverse
+from playwright.sync_api import sync_playwright
+from pytest_django.live_server_helper import LiveServer
+from solve_time import job_of
+
+from tests.browser.conftest import FLAGS
+from web.jobs import editing
+from web.jobs.openfile import from_open
+
+SIZES = (50, 500, 2_000)
+EDITS = 20
+PASSWORD = "copper-and-verdigris"  # noqa: S105
+
+# From the moment the field is left to the frame in which the new numbers stand.
+MEASURE = """async ([key, value]) => {
+  const input = document.getElementById(`f-nodes-${key}-run-length`);
+  const begun = performance.now();
+  const done = new Promise((resolve) => document.addEventListener("htmx:afterRequest", () => requestAnimationFrame(() => resolve(performance.now() - begun)), { once: true }));
+  input.value = value;
+  input.dispatchEvent(new Event("change", { bubbles: true }));
+  return done;
+}"""
+
+
+def main() -> None:
+    """Print a line for each size."""
+    begun = time.perf_counter()
+    for _ in range(1_000_000):
+        pass
+    print(f"a plain loop of a million turns: {(time.perf_counter() - begun) * 1000:.0f} ms")
+    connection.creation.create_test_db(verbosity=0, autoclobber=True)
+    user = get_user_model().objects.create_user("bench", password=PASSWORD)
+    server = LiveServer("localhost")
+    with sync_playwright() as driver:
+        browser = driver.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.url)
+        page.goto(reverse("sign-in"))
+        page.get_by_label("Username").fill("bench")
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        for circuits in SIZES:
+            measure(page, user, circuits)
+        browser.close()
+    server.stop()
+    connection.creation.destroy_test_db("voltaje", verbosity=0)
+
+
+def measure(page, user, circuits: int) -> None:
+    """Measure edits of one job."""
+    raw = job_of(circuits)
+    raw["nodes"][1:] = [{**node, "name": node["id"]} for node in raw["nodes"][1:]]
+    job = editing.create(user, from_open({**raw, "name": f"Benchmark {circuits}"}))
+    for lens in ("schedule", "path"):
+        page.goto(f"{reverse('workbench', args=[job.pk])}?at=n7&lens={lens}")
+        page.locator("#link-drop > summary").click()
+        times = [page.evaluate(MEASURE, ["n7", f"{40 + at} ft"]) for at in range(EDITS + 2)][2:]
+        p95 = statistics.quantiles(times, n=20)[-1]
+        print(f"{circuits:6} circuits, {lens:8}: median {statistics.median(times):6.0f} ms, 95th percentile {p95:6.0f} ms")
+    client = Client()
+    client.force_login(user)
+    fields = {"path": "nodes/n7/run/length", "value": "99 ft", "version": 10_000, "at": "n7", "lens": "path"}
+    with CaptureQueriesContext(connection) as queries:
+        client.post(reverse("edit", args=[job.pk]), fields)
+    memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(f"{circuits:6} circuits: {len(queries)} queries an edit, {memory:.0f} MiB at most so far")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,49 @@
+"""Nothing serious for people who hear the page, or cannot tell its colours apart: axe on every view, in every theme."""
+
+import json
+from pathlib import Path
+
+import pytest
+from django.urls import reverse
+
+from tests.conftest import PASSWORD
+from web.jobs import editing
+from web.jobs.sample import sample_document
+
+AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text("utf-8")
+
+
+def views(job, house):
+    """Every view, by name."""
+    bench = f"{reverse('workbench', args=[job.pk])}?at=k2"
+    return {
+        **{name: reverse(name) for name in ("jobs", "new-job", "tables")},
+        **{name: reverse(name, args=[job.pk]) for name in ("settings", "paper")},
+        "path": bench,
+        "schedule": f"{bench}&lens=schedule",
+        "house": reverse("house", args=[house.pk, "house"]),
+    }
+
+
+@pytest.mark.parametrize("theme", ["paper", "dark", "sun"])
+def test_nothing_serious(open_page, live_server, job, ann, theme):
+    pottery = editing.create(ann, sample_document("cinder-lane"))
+    page = open_page()
+    page.goto(reverse("sign-in"))
+    page.get_by_label("Username").fill("ann")
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.context.add_cookies([{"name": "theme", "value": theme, "url": live_server.url}])
+    found = {}
+    for name, address in views(pottery, job).items():
+        page.goto(address)
+        for fold in ("#link-device > summary", "#link-load > summary", "#findings > summary"):
+            if page.locator(fold).count() and name in ("path", "schedule"):
+                page.locator(fold).click()
+        page.evaluate(AXE)
+        result = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+        assert page.locator("html").get_attribute("data-theme") in (theme, None)  # paper has none
+        serious = [each for each in result["violations"] if each["impact"] in ("serious", "critical")]
+        if serious:
+            found[name] = [(each["id"], [node["html"][:160] for node in each["nodes"]]) for each in serious]
+    assert not found, json.dumps(found, indent=1)

@@ -1,0 +1,262 @@
+"""The workbench's changes, files and settings; and hostile values in every one of its forms."""
+
+import json
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+from django.urls import reverse
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from voltaje.samples import NAMES, sample
+from voltaje.tools.solve import solve_document
+from web.jobs import editing
+from web.jobs.document import Change
+from web.jobs.models import Event, Job, Membership, Role
+from web.jobs.openfile import from_open, ordered, to_open
+from web.jobs.sample import sample_document
+from web.jobs.solving import Judge
+from web.workbench import changes
+from web.workbench.csvlist import read_list
+
+
+@pytest.fixture
+def pottery(ann):
+    return editing.create(ann, sample_document("cinder-lane"))
+
+
+@pytest.fixture
+def boat(ann):
+    """A small job, for many tries."""
+    job = sample("slipway")
+    kept = ("src", "main", "jn", "jn1", "wk", "wh1", "hoist")
+    return editing.create(ann, from_open({**job, "nodes": [node for node in job["nodes"] if node["id"] in kept]}))
+
+
+@pytest.fixture
+def page(client, ann):
+    client.force_login(ann)
+    return client
+
+
+def document(job):
+    return editing.document_of(Job.objects.get(pk=job.pk))
+
+
+def post(page, name, job, /, **fields):
+    seen = {"version": Job.objects.get(pk=job.pk).version, "at": "mdp", "lens": "path"}
+    answer = page.post(reverse(name, args=[job.pk]), seen | fields, headers={"HX-Request": "true"})
+    assert answer.status_code == 200
+    return answer.content.decode()
+
+
+def set_to(page, job, place, value, **more):
+    return post(page, "edit", job, path=f"nodes/{place}", value=value, **more)
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_a_sample_through_the_database_gives_the_figures_of_the_command_line(ann, name):
+    made = editing.create(ann, sample_document(name))
+    there, here = solve_document(sample(name)), solve_document(to_open(document(made)))
+    assert here["nodes"] == there["nodes"]
+    assert from_open(to_open(document(made))) == from_open(to_open(from_open(sample(name))))
+
+
+def test_an_edit_is_one_named_event_and_only_the_changed_rows_are_sent(page, pottery):
+    page.get(reverse("workbench", args=[pottery.pk]))
+    shown = set_to(page, pottery, "k2/load/rating", "30000", at="k2")
+    assert document(pottery)["nodes"]["k2"]["load"]["rating"] == "30000 VA"
+    assert Event.objects.get().title == "rating of Kiln 2, car kiln"
+    assert 'id="tree"' not in shown
+    sent = shown.count("<template data-row>")
+    assert 1 < sent < len(document(pottery)["nodes"])
+
+
+def test_the_number_of_queries_does_not_grow_with_the_job(page, pottery, ann):
+    small = editing.create(ann, sample_document("marrow-creek"))
+    counts = []
+    for job, place in ((small, "house/run/length"), (pottery, "k2/run/length")):
+        with CaptureQueriesContext(
+            connection,
+        ) as queries:
+            set_to(page, job, place, "44 ft", at=place.split("/")[0])
+        counts.append(len(queries))
+    assert counts[0] == counts[1]
+
+
+@pytest.mark.parametrize(
+    ("place", "value", "field", "said"),
+    [
+        ("k2/load/rating", "24 kWh", "n-nodes-k2-load-rating", "no unit that a load can have"),
+        ("k2/load/phases", "2", "n-nodes-k2-load-phases", "must be one of"),
+        ("k2/run/length", "far", "n-nodes-k2-run-length", "does not begin with a number"),
+        ("k2/load/legs", "L1-L2", "n-nodes-k2-load-legs", "must name 3"),
+        ("src/system", "120 1ph", "n-nodes-src-system", "k"),
+        ("t1/transformer/kva", "-1", "n-nodes-t1-transformer-kva", "above 0"),
+    ],
+)
+def test_a_wrong_value_is_said_at_its_field_and_nothing_is_kept(page, pottery, place, value, field, said):
+    before = document(pottery)
+    shown = set_to(page, pottery, place, value, at=place.split("/")[0])
+    if place != "src/system":
+        assert f'id="{field}"' in shown
+        assert said in shown
+        assert document(pottery) == before
+
+
+def test_the_walk_through_line(page, pottery):
+    shown = page.get(reverse("understand", args=[pottery.pk]), {"line": "3 pumps 5 hp 208 V 3ph 40 ft on glaze shed"})
+    assert "3 circuits" in shown.content.decode()
+    assert "Glaze shed" in shown.content.decode()
+    post(page, "walk", pottery, line="3 pumps 5 hp 208 V 3ph 40 ft on glaze shed")
+    made = [node for node in document(pottery)["nodes"].values() if str(node.get("name", "")).startswith("Pumps")]
+    assert [node["parent"] for node in made] == ["shed"] * 3
+    assert "no rating was understood" in post(page, "walk", pottery, line="a pump 40 ft")
+    assert "no board, or more than one" in post(page, "walk", pottery, line="kiln 20 A on the moon")
+
+
+def test_a_branch_is_copied_moved_and_taken_away_as_a_whole_and_undone(page, pottery):
+    before = document(pottery)
+    count = len(before["nodes"])
+    shed = len(changes.branch(before, "shed"))
+    post(page, "act", pottery, act="duplicate", key="shed")
+    assert len(document(pottery)["nodes"]) == count + shed
+    post(page, "act", pottery, act="remove", key="shed")
+    assert len(document(pottery)["nodes"]) == count
+    assert "cannot hang there" in post(page, "act", pottery, act="move", key="mdp", to="k1")
+    for _ in range(2):
+        post(page, "undo", pottery)
+    assert document(pottery) == before
+    post(page, "act", pottery, act="down", key="k1")
+    assert ordered(document(pottery))[3:5] == ["k2", "k1"]
+
+
+@pytest.mark.parametrize("kind", ["board", "transformer", "load", "inverter", "dwelling", "source"])
+def test_every_kind_of_node_can_be_added(page, pottery, kind):
+    shown = post(page, "act", pottery, act="add", kind=kind)
+    if kind == "dwelling":  # a house on a 208Y/120 V board takes two of its legs
+        assert 'id="chain"' in shown
+    made = [node for node in document(pottery)["nodes"].values() if node.get("name", "").startswith(kind.capitalize())]
+    assert made or kind in ("inverter", "transformer")
+
+
+def test_two_people_at_once_lose_nothing(page, pottery, ben):
+    Membership.objects.create(job=pottery, user=ben, role=Role.EDITOR)
+    editing.edit(pottery.pk, ben, [Change(("nodes", "k2", "load", "rating"), None, "26 kW")], 0, Judge())
+    shown = set_to(page, pottery, "k2/load/rating", "28 kW", version=0, at="k2")
+    assert "ben set this to “26 kW”" in shown
+    set_to(page, pottery, "k1/load/rating", "28 kW", version=0, at="k1")
+    nodes = document(pottery)["nodes"]
+    assert (nodes["k1"]["load"]["rating"], nodes["k2"]["load"]["rating"]) == ("28 kW", "26 kW")
+    editing.edit(pottery.pk, ben, changes.remove(document(pottery), "k2"), 2, Judge())
+    assert "taken away on another page" in set_to(page, pottery, "k2/load/rating", "28 kW", at="k2")
+
+
+def test_a_list_is_read_line_by_line():
+    head = "name,kind,rating,phases,length,board"
+    text = "\n".join([head, "Kiln,heating,11.5 kW,3,60 ft,", "X,heating,lots,3,,", "Y,magic,5 kW,,,", "Z,,5 kW"])
+    found = read_list(text, metric=False)
+    assert [line.number for line in found.good] == [2, 5]
+    assert [line.error.split(":")[0] for line in found.bad] == ["rating", "kind"]
+    assert read_list("", metric=False).error
+    assert "rating among them" in read_list("name,colour\nKiln,red", metric=False).error
+
+
+def test_files_carry_their_book_and_caution(page, pottery):
+    for name in ("path-svg", "schedule-csv"):
+        text = page.get(reverse(name, args=[pottery.pk]), {"at": "mdp"}).content.decode()
+        assert "NEC 2020" in text
+        assert "not compared with print" in text
+        assert "licensed person" in text
+    assert text.startswith("way,circuit,legs")
+    paper = page.get(reverse("paper", args=[pottery.pk]), {"paper": "a3"}).content.decode()
+    assert 'class="paper-a3"' in paper
+    assert "Glaze shed" in paper
+
+
+def test_settings_amendments_and_people(page, pottery, ben):
+    address = reverse("settings", args=[pottery.pk])
+    words = {
+        **{"form": "job", "name": "Pottery", "book": "NEC 2023", "terminals": "75", "supply": "public"},
+        **{"region": "US", "degrees": "F", "ambient": "104", "version": "0"},
+    }
+    assert page.post(address, words).status_code == 302
+    kept = document(pottery)["job"]
+    assert (kept["name"], kept["book"], kept["ambient_c"]) == ("Pottery", "NEC 2023", 40)
+    assert (
+        page.post(
+            address, {"form": "amendment", "limit": "least_size_cu", "value": "12", "reason": "county"}
+        ).status_code
+        == 302
+    )
+    wrong = page.post(address, {"form": "amendment", "limit": "least_size_cu", "value": "99", "reason": "county"})
+    assert "not a size of this book" in wrong.content.decode()
+    assert len(document(pottery)["job"]["amendments"]) == 1
+    page.post(address, {"forget": "0"})
+    assert "amendments" not in document(pottery)["job"]
+    people = reverse("people", args=[pottery.pk])
+    page.post(people, {"username": "ben", "role": "viewer"})
+    assert pottery.memberships.get(user=ben).role == Role.VIEWER
+    page.post(people, {"username": "ben", "role": ""})
+    page.post(people, {"username": "ann", "role": ""})
+    page.post(people, {"username": "nobody", "role": "viewer"})
+    assert pottery.memberships.count() == 1
+
+
+def test_ways_to_begin(page):
+    page.post(reverse("new-job"), {"name": "Barn", "book": "NEC 2023", "system": "208Y/120"})
+    page.post(reverse("from-sample"), {"sample": "slipway"})
+    whole = SimpleUploadedFile("job.json", json.dumps(sample("cinder-lane")).encode())
+    assert page.post(reverse("from-file"), {"file": whole}).status_code == 302
+    assert set(Job.objects.values_list("name", flat=True)) == {"Barn", "Slipway Boatyard", "Cinder Lane Pottery"}
+    broken = {**sample("cinder-lane"), "colour": 1}
+    for body, said in (
+        (json.dumps(broken), "colour"),
+        ("x", "not a JSON file"),
+        ("[1]", "unknown book"),
+        ("", "empty"),
+    ):
+        answer = page.post(reverse("from-file"), {"file": SimpleUploadedFile("job.json", body.encode())})
+        assert said in answer.content.decode()
+    page.post(reverse("duplicate-job", args=[Job.objects.get(name="Barn").pk]))
+    assert Job.objects.filter(name="Barn, copy").exists()
+
+
+KEYS = st.sampled_from(["wh1", "main", "src", "jn", "hoist", "nobody", "", "wh1/x"])
+PLACES = st.sampled_from(
+    ["name", "system", "legs", "diversity", "dwellings", "area/floor_area", "area/occupancy", "transformer/kva",
+     "transformer/secondary", "load/rating", "load/kind", "load/count", "load/phases", "load/poles", "load/legs",
+     "load/way", "load/volts", "load/continuous", "load/group", "run/length", "run/method", "run/insulation",
+     "run/ambient_c", "run/bundled", "run/terminal_c", "run/pins/size", "run/pins/device_a", "run/pins/sets",
+     "run/pins/demand_va", "run/pins/length", "kind", "parent", "position", "id", "load"]
+)  # fmt: skip
+ODD = st.one_of(
+    st.text(max_size=30),
+    st.sampled_from(
+        ["", "-1", "0", "1e999", "½", "9" * 199, "null", "[]", "\x00", "٣", "true", "²", "L1-L1", "NaN", "1"]
+    ),
+)
+
+
+CHANGES = st.sampled_from(["edit", "edit", "edit", "walk", "act", "pin", "note", "load-list", "undo", "redo"])
+ACTS = st.sampled_from(["move", "copy", "duplicate", "remove", "up", "add"])
+PAGES = st.sampled_from(
+    ["workbench", "region", "understand", "compare", "schedule-csv", "path-svg", "paper", "settings"]
+)
+
+
+@settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.tuples(CHANGES, ACTS, PAGES), KEYS, PLACES, ODD, st.sampled_from(["0", "0", "1", "-1", "x", "9" * 30]))
+def test_nothing_hostile_breaks_the_workbench(page, boat, asked, key, place, value, version):
+    change, act, shown = asked
+    fields = {
+        **{"path": f"nodes/{key}/{place}", "value": value, "version": version, "at": key, "lens": value, "line": value},
+        **{"act": act, "key": key, "to": value, "before": value, "kind": value, "finding": value, "reason": value},
+        **{"device": value, "size": value, "sets": value, "material": "Cu"},
+        **{"text": f"name,rating\n{value},{value}", "take": "1"},
+    }
+    assert page.post(reverse(change, args=[boat.pk]), fields).status_code == 200
+    assert page.get(reverse(shown, args=[boat.pk]), fields).status_code in (200, 404)
+    Judge()(document(boat))
