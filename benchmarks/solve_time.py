@@ -35,7 +35,7 @@ def main() -> None:
     begun = time.perf_counter()
     for _ in range(1_000_000):
         pass
-    print(f"a plain loop of a million turns: {(time.perf_counter() - begun) * 1000:.0f} ms")  # noqa: T201
+    print(f"a plain loop of a million turns: {(time.perf_counter() - begun) * 1000:.0f} ms")
     for circuits in SIZES:
         job = read_job(job_of(circuits), "ft")
         times = []
@@ -44,7 +44,7 @@ def main() -> None:
             solve(job)
             times.append(time.perf_counter() - begun)
         best = min(times)
-        print(f"{circuits:6} circuits: {best * 1000:8.1f} ms, {best / circuits * 1e6:6.1f} µs each")  # noqa: T201
+        print(f"{circuits:6} circuits: {best * 1000:8.1f} ms, {best / circuits * 1e6:6.1f} µs each")
 
 
 if __name__ == "__main__":

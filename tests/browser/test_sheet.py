@@ -160,6 +160,6 @@ def test_a_new_house_from_the_jobs_page(sheet):
 def test_themes(sheet):
     page = sheet()
     for theme in ("dark", "sun", "paper"):
-        page.get_by_label("Menu").click()
+        page.locator("header .menu > summary").last.click()
         page.get_by_role("button", name=theme).click()
         expect(page.locator("html")).to_have_attribute("data-theme", theme)

@@ -6,7 +6,9 @@ The document itself is kept, so that writing what was read changes nothing.
 
 from __future__ import annotations
 
+import json
 import re
+from functools import lru_cache
 from typing import Any
 
 from voltaje.errors import InputError, UnknownName
@@ -97,7 +99,7 @@ def read_job(raw: object, length_unit: str) -> Job:
     if not isinstance(listed, list) or not listed or len(listed) > MOST_NODES:
         reader.errors.append(InputError("nodes", Message("must be a list of 1 to {most} nodes", most=MOST_NODES)))
         listed = []
-    nodes = [_node(reader.inside(f"nodes[{at}]", each, NODE_KEYS), length_unit) for at, each in enumerate(listed)]
+    nodes = [_read_node(reader, at, each, length_unit) for at, each in enumerate(listed)]
     _check_tree(nodes, reader)
     job = Job(
         name=reader.name("name"),
@@ -151,6 +153,19 @@ def _loops(node: Node, known: dict[str, Node]) -> bool:
         seen.add(here.id)
         here = known.get(here.parent)
     return False
+
+
+def _read_node(reader: Reader, at: int, raw: object, length_unit: str) -> Node:
+    """Return a node; one that was read before without error, text for text, is the same node again."""
+    known = _node_of(json.dumps(raw, default=repr), length_unit)
+    return known or _node(reader.inside(f"nodes[{at}]", raw, NODE_KEYS), length_unit)
+
+
+@lru_cache(maxsize=50_000)
+def _node_of(text: str, length_unit: str) -> Node | None:
+    reader = Reader(json.loads(text), NODE_KEYS)
+    node = _node(reader, length_unit)
+    return None if reader.errors else node
 
 
 def _node(reader: Reader, length_unit: str) -> Node:

@@ -1,6 +1,7 @@
 """Shapes of a drawing: plain data that a template or the stand-alone file turns into SVG."""
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
+from typing import NamedTuple
 
 # What a class of shape looks like where no style sheet is at hand: on paper, in a file of its own.
 INK, SOFT, COPPER, PAPER = "#1f262b", "#566069", "#b05c24", "#ffffff"
@@ -22,8 +23,7 @@ LOOKS = {
 }
 
 
-@dataclass(frozen=True)
-class Shape:
+class Shape(NamedTuple):
     """A path (`d`), a circle (`r`), or words (`text`); where it is, and what it looks like by its class."""
 
     look: str
@@ -37,7 +37,7 @@ class Shape:
 
     def moved(self, dx: float, dy: float) -> "Shape":
         """Return the shape elsewhere."""
-        return replace(self, x=self.x + dx, y=self.y + dy)
+        return self._replace(x=self.x + dx, y=self.y + dy)
 
     @property
     def looks(self) -> dict[str, str]:
@@ -48,11 +48,17 @@ class Shape:
 
 @dataclass
 class Group:
-    """The shapes of one node."""
+    """The shapes of one node, or of one part of it."""
 
     key: str
     title: str
     shapes: list[Shape] = field(default_factory=list)
+    part: str = ""
+
+    @property
+    def id(self) -> str:
+        """The group's name in the page."""
+        return f"g-{self.key}{self.part}"
 
 
 @dataclass

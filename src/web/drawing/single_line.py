@@ -96,7 +96,7 @@ class _Artist:
         mine = self.children.get(key, [])
         if not mine:
             return y + ROW / 2
-        bar = Group(key, str(self.nodes[key].get("name") or key))
+        bar = Group(key, str(self.nodes[key].get("name") or key), part="-bar")
         self.groups.append(bar)
         top, last = y - 6, y
         for child in mine:

@@ -1,9 +1,10 @@
 """Messages and figures as a person reads them: their language, their locale's numbers."""
 
 import re
+from functools import lru_cache
 
 from django.utils.formats import number_format
-from django.utils.translation import gettext
+from django.utils.translation import get_language, gettext
 from django.utils.translation import gettext_lazy as _
 
 from voltaje.formula import write_number
@@ -19,6 +20,11 @@ _SHOWN_FIGURES = 7
 
 def write(value: float, decimals: int = 0) -> str:
     """Return a number with at most so many decimals, trailing zeros dropped, as the locale writes it."""
+    return _written(value, decimals, get_language())
+
+
+@lru_cache(maxsize=20_000)
+def _written(value: float, decimals: int, _language: str | None) -> str:
     shown = f"{value:.{decimals}f}"
     places = len(shown.partition(".")[2].rstrip("0"))
     return number_format(shown, decimal_pos=places, force_grouping=True)

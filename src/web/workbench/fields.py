@@ -139,7 +139,7 @@ def _board_fields(make: _Fields) -> list[Field]:
 
 def _run_fields(make: _Fields) -> list[Field]:
     pins = [make.at("run.pins.size", _("Pin the size")), make.at("run.pins.sets", _("Pin the sets"))]
-    ambient, bundled = make.at("run.ambient_c", _("Ambient"), hint="°C"), _("Bundled")
+    ambient, bundled = make.at("run.ambient_c", _("Ambient"), hint=_("°C, or 104 F")), _("Bundled")
     if make.metric:
         return [
             *pins,

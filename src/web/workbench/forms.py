@@ -1,14 +1,16 @@
 """What the workbench may ask for; figures are judged by the library alone."""
 
+import re
+
 from django import forms
 from django.utils import formats
 from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
 from voltaje.quantity import with_point, with_unit
-from web.jobs.document import Document
 from web.workbench.fields import may_hold
 
+_FAHRENHEIT = re.compile(r"(?P<degrees>-?\d{1,3}(?:\.\d+)?) ?°? ?[fF]")
 LENSES = ("path", "schedule")
 _MOST_TYPED, _MOST_LINE, _MOST_LIST = 200, 200, 200_000
 _QUANTITIES = (
@@ -41,19 +43,21 @@ class NodeEditForm(SeenForm):
         return path
 
 
-def tidied(path: tuple[str, ...], typed: str, document: Document):
+def tidied(path: tuple[str, ...], typed: str, book: str):
     """Return a typed value as it is kept: its unit with it, a point as decimal mark; None where it was emptied."""
     key = path[-1]
     if not typed:
         return None
     if key == "legs":
         return [leg for leg in typed.replace(" ", "").split("-") if leg]
+    if key == "ambient_c" and (match := _FAHRENHEIT.fullmatch(typed)):
+        return f"{(float(match['degrees']) - 32) * 5 / 9:.4g}"
     if key in _QUANTITIES:
         typed = with_point(typed, formats.get_format("DECIMAL_SEPARATOR"))
     if key == "rating":
         return with_unit(typed, "VA")
     if key == "length":
-        return with_unit(typed, find_book(document["job"]["book"]).terms.length_unit)
+        return with_unit(typed, find_book(book).terms.length_unit)
     return typed
 
 

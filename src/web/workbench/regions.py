@@ -11,6 +11,7 @@ from django.utils.translation import get_language
 
 from voltaje.books.registry import books, find_book
 from voltaje.sheet import Finding, Severity
+from web.drawing.shapes import Shape
 from web.drawing.single_line import single_line
 from web.jobs import editing
 from web.jobs.document import Document
@@ -25,7 +26,7 @@ from web.workbench.schedule import schedule_view
 from web.workbench.tree import TreeRow, tree_rows
 
 _ADDABLE = ("board", "transformer", "dwelling", "inverter", "source")
-_MOST_ROWS_KEPT = 20_000
+_MOST_KEPT = 20_000
 _KEPT_SECONDS = 3600
 
 
@@ -68,40 +69,39 @@ def chosen(document: Document, at: str) -> str:
     return board_of(document, "") or next(iter(ordered(document)), "")
 
 
-def bench(request, job: Job, document: Document, solved: Solved, at: str, lens: str, **more) -> dict:
-    """Return everything the regions show. `at` must have been opened when the job was solved."""
+def bench(request, job: Job, document: Document, solved: Solved, at: str, lens: str, seen: int = -1, **more) -> dict:
+    """Return everything the regions show. `at` must have been opened when the job was solved.
+
+    seen: the version that the page shows, -1 where it shows nothing yet
+    """
     metric = find_book(job.book).terms.length_unit == "m"
     nodes = document["nodes"]
     listed = remarks(document, solved)
     open_ones = [each for each in listed if not each.noted]
     parent = nodes[at].get("parent") if at else ""
     return {
+        **(path_html(document, solved, job, seen) if lens == "path" else {}),
         "job": job,
         "book": solved.solution.book,
         "document": document,
         "at": at,
         "lens": lens,
         "metric": metric,
-        "remarks": listed,
         "counts": {str(each): sum(1 for r in open_ones if r.finding.severity is each) for each in Severity},
         "systems": ", ".join(node["system"] for node in nodes.values() if node["kind"] == "source"),
         "chain": chain_view(solved.solution, at, nodes[parent].get("name") or parent if parent else "") if at else None,
         "node": nodes.get(at),
         "fields": node_fields(document, at) if at else None,
         "feeders": [(key, nodes[key].get("name") or key) for key in ordered(document) if nodes[key]["kind"] in FEEDS],
-        "drawing": _drawing(document, solved, metric) if lens == "path" else None,
         "schedule": _schedule(document, solved, at, metric) if lens == "schedule" and at else None,
         "may_edit": may_edit(job, request.user),
         "undoable": editing.undoable(job, request.user),
         "redoable": editing.redoable(job, request.user),
         "node_kinds": [(kind, kind_words(kind)) for kind in _ADDABLE],
         "compare_with": [name for name in books() if name != solved.solution.book],
+        **tree_html(document, solved, job, seen),
         **more,
     }
-
-
-def _drawing(document: Document, solved: Solved, metric: bool):
-    return single_line(document, solved.solution, metric, lambda size: gauge(size, metric))
 
 
 def _schedule(document: Document, solved: Solved, at: str, metric: bool):
@@ -109,31 +109,47 @@ def _schedule(document: Document, solved: Solved, at: str, metric: bool):
     return schedule_view(document, solved.solution, board, metric) if board else None
 
 
-# Rows of the path
+# Rows of the path and groups of its drawing: their markup is kept, and only what a change touched is sent
 
 
-@lru_cache(maxsize=_MOST_ROWS_KEPT)
+@lru_cache(maxsize=_MOST_KEPT)
 def _row_html(row: TreeRow, _language: str) -> str:
-    """Return a row's markup; rows are alike across requests but for the few that a change touched."""
-    return get_template("workbench/_row.html").render({"row": row})
+    return mark_safe(get_template("workbench/_row.html").render({"row": row}))  # noqa: S308  (our own template's)
+
+
+@lru_cache(maxsize=_MOST_KEPT)
+def _group_html(identity: str, key: str, shapes: tuple[Shape, ...]) -> str:
+    context = {"id": identity, "key": key, "shapes": shapes}
+    return mark_safe(get_template("workbench/_group.html").render(context))  # noqa: S308  (our own template's)
+
+
+def _changed_of(kind: str, job: Job, seen: int, shape: tuple, html: dict[str, str]) -> list[str] | None:
+    """Return the pieces that differ from those the page shows; None where it must be drawn anew.
+
+    seen: the version that the page shows; shape: what must be alike for pieces to be put in place one by one
+    """
+    before = cache.get(f"{kind}-{job.pk}-{seen}")
+    digests = {key: hash(text) for key, text in html.items()}
+    cache.set(f"{kind}-{job.pk}-{job.version}", (shape, digests), _KEPT_SECONDS)
+    if not before or before[0] != shape:
+        return None
+    return [text for key, text in html.items() if before[1].get(key) != digests[key]]
 
 
 def tree_html(document: Document, solved: Solved, job: Job, seen: int) -> dict:
-    """Return the rows: all of them, or where the page's own are known only the changed ones.
-
-    seen: the version that the page shows
-    """
+    """Return the rows: all of them, or where the page's own are known only the changed ones."""
     language = get_language() or ""
     rows = tree_rows(document, solved.solution)
     html = {row.key: _row_html(row, language) for row in rows}
-    shape = tuple((row.key, row.parent) for row in rows)
-    before = cache.get(_cached(job, seen))
-    cache.set(_cached(job, job.version), (shape, {key: hash(text) for key, text in html.items()}), _KEPT_SECONDS)
-    if before and before[0] == shape:
-        changed = [text for key, text in html.items() if before[1].get(key) != hash(text)]
-        return {"rows": None, "changed_rows": [mark_safe(text) for text in changed]}  # noqa: S308  (our own template's)
-    return {"rows": [mark_safe(text) for text in html.values()], "changed_rows": None}  # noqa: S308
+    changed = _changed_of("rows", job, seen, tuple((row.key, row.parent) for row in rows), html)
+    return {"rows": list(html.values()) if changed is None else None, "changed_rows": changed}
 
 
-def _cached(job: Job, version: int) -> str:
-    return f"rows-{job.pk}-{version}"
+def path_html(document: Document, solved: Solved, job: Job, seen: int) -> dict:
+    """Return the drawing: the whole, or only its changed groups."""
+    metric = find_book(job.book).terms.length_unit == "m"
+    drawing = single_line(document, solved.solution, metric, lambda size: gauge(size, metric))
+    html = {group.id: _group_html(group.id, group.key, tuple(group.shapes)) for group in drawing.groups}
+    shape = (drawing.width, drawing.height, tuple(html))
+    changed = _changed_of("path", job, seen, shape, html)
+    return {"drawing": drawing, "groups": list(html.values()), "changed_groups": changed}

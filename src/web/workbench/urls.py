@@ -7,6 +7,7 @@ from web.workbench import files, settings_views, views
 urlpatterns = [
     path("<uuid:job_id>/", views.workbench, name="workbench"),
     path("<uuid:job_id>/region/", views.region, name="region"),
+    path("<uuid:job_id>/findings/", views.findings, name="findings"),
     path("<uuid:job_id>/edit/", views.edit, name="edit"),
     path("<uuid:job_id>/understand/", views.understand, name="understand"),
     path("<uuid:job_id>/walk/", views.walk, name="walk"),

@@ -9,6 +9,7 @@ from voltaje.errors import InputError
 from web.jobs import editing
 from web.jobs.access import signed_in
 from web.jobs.document import Change, NoSuchPlace
+from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.notes import Note, refusal
 from web.jobs.solving import Judge, path_of, solve_job
@@ -16,7 +17,7 @@ from web.words.figures import say
 from web.workbench import changes
 from web.workbench.forms import ActForm, LineForm, NodeEditForm, NotedForm, PinForm, SeenForm, tidied
 from web.workbench.other_book import under_book
-from web.workbench.regions import bench, chosen, tree_html
+from web.workbench.regions import bench, chosen, remarks
 from web.workbench.walk import circuits_of, understood
 
 _NOTHING_SEEN = {"version": -1, "at": "", "lens": "path"}
@@ -39,8 +40,7 @@ def workbench(request, job_id):
         solved = solve_job(document, at)
     except InputError as error:
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
-    rows = tree_html(document, solved, job, -1)
-    return render(request, "workbench/workbench.html", bench(request, job, document, solved, at, lens, **rows))
+    return render(request, "workbench/workbench.html", bench(request, job, document, solved, at, lens))
 
 
 @signed_in
@@ -55,18 +55,31 @@ def region(request, job_id):
         solved = solve_job(document, at)
     except InputError as error:
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
-    rows = tree_html(document, solved, job, seen["version"])
-    context = bench(request, job, document, solved, at, seen["lens"], **rows, notes=[Note.general("")])
+    # Another lens is drawn whole, whatever was drawn of it before.
+    version = seen["version"] if request.GET.get("shown") == seen["lens"] else -1
+    context = bench(request, job, document, solved, at, seen["lens"], version, notes=[Note.general("")])
     return render(request, "workbench/_changed.html", context)
+
+
+@signed_in
+@require_GET
+def findings(request, job_id):
+    """Every finding of the job, for the list that opens from the strip."""
+    job, document = opened(request, job_id)
+    try:
+        listed = remarks(document, solve_job(document))
+    except InputError as error:
+        return render(request, "jobs/unreadable.html", {"job": job, "error": error})
+    context = {"job": job, "remarks": listed, "may_edit": may_edit(job, request.user)}
+    return render(request, "workbench/_findings.html", context)
 
 
 def _changed(request, edited, judge, seen, at="", notes=(), focus=""):
     document = edited.document
     at_now = chosen(document, at or seen["at"])
     solved = judge.solved if judge.solved and judge.opened == at_now else solve_job(document, at_now)
-    rows = tree_html(document, solved, edited.job, seen["version"])
     more = {"notes": [Note.general(""), *notes], "focus": focus}
-    context = bench(request, edited.job, document, solved, at_now, seen["lens"], **rows, **more)
+    context = bench(request, edited.job, document, solved, at_now, seen["lens"], seen["version"], **more)
     return render(request, "workbench/_changed.html", context)
 
 
@@ -116,17 +129,17 @@ def edit(request, job_id):
     if not form.is_valid():
         return refused(request, job_id, [Note.general(_("That cannot be set here."))])
     seen, path = form.cleaned_data, form.cleaned_data["path"]
-    document = editing.document_of(job)
-    if path[1] not in document["nodes"]:
+    node = job.nodes.filter(key=path[1]).first()
+    if node is None:
         return refused(request, job_id, [Note.general(_("That has been taken away on another page."))])
-    value = tidied(path, seen["value"], document)
+    value = tidied(path, seen["value"], job.book)
     judge = Judge(seen["at"])
-    name = document["nodes"][path[1]].get("name") or path[1]
+    name = node.data.get("name") or path[1]
     try:
         title = _("%(what)s of %(name)s") % {"what": path[-1], "name": name}
         edited = editing.edit(job.pk, request.user, [Change(path, None, value)], seen["version"], judge, title[:120])
     except InputError as error:
-        return refused(request, job_id, [_note_of(error, path, document)])
+        return refused(request, job_id, [_note_of(error, path, editing.document_of(job))])
     except editing.Conflict as conflict:
         return refused(request, job_id, [_conflict(path, conflict)])
     except NoSuchPlace:

@@ -5,7 +5,7 @@ const byId = (id) => document.getElementById(id);
 const seen = () => ({ version: byId("seen-version").value, at: byId("seen-at").value, lens: byId("seen-lens").value });
 const token = () => JSON.parse(document.body.getAttribute("hx-headers"));
 const send = (verb, address, values) =>
-  htmx.ajax(verb, address, { source: bench, target: bench, swap: "none", values: { ...seen(), ...values }, headers: token() });
+  htmx.ajax(verb, address, { source: bench, target: bench, swap: "none", values: { ...seen(), shown: seen().lens, ...values }, headers: token() });
 
 // ---- what a swap must not lose: focus, what is half typed, folds, zoom; and what it changed
 
@@ -28,11 +28,15 @@ document.addEventListener("htmx:beforeSwap", ({ detail }) => {
   before = { key: byId("chain")?.dataset.key, values: values() };
   const text = detail.xhr?.responseText ?? "";
   wanted = text.match(/data-focus="([^"]+)"/)?.[1] ?? "";
-  if (!text.includes("data-row")) return;
+  if (!text.includes("<template data-")) return;
   const page = new DOMParser().parseFromString(text, "text/html");
   for (const made of page.querySelectorAll("template[data-row]")) {
     const row = document.importNode(made.content.firstElementChild, true);
     byId(row.id)?.replaceWith(row);
+  }
+  for (const made of page.querySelectorAll("template[data-group]")) {
+    const group = document.importNode(made.content.querySelector("g"), true);
+    byId(group.id)?.replaceWith(group);
   }
 });
 
@@ -290,6 +294,33 @@ function go(by) {
   next.scrollIntoView({ block: "nearest" });
   choose(next.dataset.key).then(() => byId(`open-${next.dataset.key}`)?.focus({ preventScroll: true }));
 }
+// The name is changed where it stands: r, or a double click.
+function rename(key) {
+  const link = byId(`open-${key}`);
+  if (!link || !document.querySelector("#walk")) return openLink("load", "input");
+  const input = document.createElement("input");
+  Object.assign(input, { value: link.textContent, className: "rename", maxLength: 80, id: `rename-${key}` });
+  input.setAttribute("aria-label", link.textContent);
+  const done = (keep) => {
+    if (!input.isConnected) return;
+    input.replaceWith(link);
+    link.focus();
+    if (keep && input.value.trim() && input.value !== link.textContent) send("POST", bench.dataset.edit, { path: `nodes/${key}/name`, value: input.value });
+  };
+  input.addEventListener("keydown", (event) => {
+    if (event.key === "Enter" || event.key === "Escape") {
+      event.preventDefault();
+      done(event.key === "Enter");
+    }
+  });
+  input.addEventListener("blur", () => done(true));
+  link.replaceWith(input);
+  input.select();
+}
+document.addEventListener("dblclick", ({ target }) => {
+  const row = target.closest("#rows .branch");
+  if (row) rename(row.dataset.key);
+});
 function openLink(link, field) {
   const fold = byId(`link-${link}`);
   fold?.setAttribute("open", "");
@@ -305,7 +336,7 @@ const KEYS = {
   1: () => lens("path"),
   4: () => lens("schedule"),
   p: () => openLink("device", "input"),
-  r: () => openLink("load", "input"),
+  r: () => rename(seen().at),
   d: () => act("duplicate"),
   "?": () => byId("keys-dialog").showModal(),
 };
