@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from voltaje.books.book import Book, EarthConductor, Run
-from voltaje.books.nec.runs import RACEWAYS
+from voltaje.books.nec.run_tables import RACEWAYS
 from voltaje.books.registry import find_book
 from voltaje.design.chain import Pins, RunDesign, size_run
 from voltaje.design.ladder import Option, options

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.books.nec.runs import RACEWAYS
+from voltaje.books.nec.run_tables import RACEWAYS
 from voltaje.books.registry import books
 from voltaje.path.surroundings import EXEMPT
 

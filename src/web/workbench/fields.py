@@ -6,8 +6,8 @@ from django.utils.translation import gettext as _
 
 from voltaje.books.iec.runs import ARRANGEMENTS, CABLES, INSULATIONS, METHODS
 from voltaje.books.nec.edition import find_edition
+from voltaje.books.nec.run_tables import RACEWAYS, insulations
 from voltaje.books.nec.runs import METHODS as NEC_METHODS
-from voltaje.books.nec.runs import RACEWAYS, insulations
 from voltaje.books.registry import find_book
 from voltaje.books.tables import text
 from voltaje.path.model import LoadKind

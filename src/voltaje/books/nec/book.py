@@ -19,7 +19,7 @@ from voltaje.books.book import (
     Run,
     Terms,
 )
-from voltaje.books.nec import runs
+from voltaje.books.nec import run_tables, runs
 from voltaje.books.nec.boards import board_demand, branch_va
 from voltaje.books.nec.conductors import area_cmil
 from voltaje.books.nec.edition import Edition, find_edition
@@ -98,7 +98,7 @@ class NecBook:
 
     def devices(self) -> tuple[float, ...]:
         """Return the standard ratings [A]."""
-        return runs.ratings(self.name)
+        return run_tables.ratings(self.name)
 
     def demand(self, loads: Sequence[Connected], board: BoardFacts, sheet: Sheet) -> BoardDemand:
         """Return the demand by Article 220; an entered diversity has no rule here."""
@@ -131,7 +131,7 @@ class NecBook:
 
     def sizes(self, run: Run) -> tuple[str, ...]:
         """Return the sizes of the ampacity table."""
-        return runs.known_sizes(self.name, run.material)
+        return run_tables.known_sizes(self.name, run.material)
 
     def capacity(self, run: Run, choice: Choice, sheet: Sheet) -> Capacity:
         """Return factor, ampacity, greatest device."""
@@ -147,14 +147,14 @@ class NecBook:
 
     def sizes_by_choice(self, run: Run) -> tuple[str, ...]:
         """Return the sizes up to the largest that is pulled as one conductor by choice."""
-        return runs.sizes_by_choice(self.name, run.material)
+        return run_tables.sizes_by_choice(self.name, run.material)
 
     def drop_v(self, run: Run, choice: Choice, sheet: Sheet) -> float:
         """Return the drop [V]: direct-current resistance of small sizes at unity power factor, else Table 9.
 
         Source: chapter 9, Tables 8 and 9 (75 °C; columns of the raceway; cable as PVC), R cos φ + X sin φ.
         """
-        lining = runs.RACEWAYS[run.raceway or self.terms.raceway].lining
+        lining = run_tables.RACEWAYS[run.raceway or self.terms.raceway].lining
         resistance, reactance, table = _impedance(
             self.name, choice.size, run.material, run.power_factor == 1, lining if run.method == "raceway" else "pvc"
         )
@@ -183,7 +183,7 @@ class NecBook:
 
         Source: 110.14(C).
         """
-        if choice.device_a > runs.limits(self.name)["terminals_60_to_a"]:
+        if choice.device_a > run_tables.limits(self.name)["terminals_60_to_a"]:
             return None
         return replace(run, terminal_c=75 if run.terminal_c in (None, 60) else 60)
 
@@ -221,7 +221,7 @@ class NecBook:
 
     def conduit(self, run: Run, choice: Choice, earth: EarthConductor, neutral: str) -> str:
         """Return the raceway that one set fills to its limit at most. Source: chapter 9, Tables 1, 4, 5."""
-        kind = runs.insulations(self.name)[run.insulation].areas
+        kind = run_tables.insulations(self.name)[run.insulation].areas
         if run.method == "cable" or not kind:
             return ""
         wires = [choice.size] * (run.phases if run.phases == _THREE_PHASE else 2) + [neutral] * bool(neutral)
@@ -249,7 +249,7 @@ def _area_mm2(book: str, size: str) -> float:
 def _impedance(book: str, size: str, material: str, unity: bool, lining: str) -> tuple[float, float, str]:
     """Return resistance, reactance [Ω/kft] and the table they stand in."""
     edition = find_edition(book)
-    known = list(runs.ladder(book, "Cu"))
+    known = list(run_tables.ladder(book, "Cu"))
     resistances = [row for row in edition.table("conductor_areas").rows if row["size"] == size]
     # The alternating-current table skips some sizes: the next smaller one stands for them, the safe side.
     up_to = set(known[: known.index(size) + 1])
@@ -271,7 +271,7 @@ def _conduit(book: str, kind: str, raceway: str, wires: tuple[str, ...]) -> str:
         return ""
     percent = number(edition.table("fill").band("fill", book, len(wires)), "percent")
     for row in edition.table("conduit").rows:
-        mine = row["kind"] == runs.RACEWAYS[raceway].kind
+        mine = row["kind"] == run_tables.RACEWAYS[raceway].kind
         if mine and number(row, "area") * percent / 100 >= sum(areas[wire] for wire in wires):
             return f"{raceway} {row['trade_size']}"
     return ""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from voltaje.books.book import Choice, Run
-from voltaje.books.nec import runs
+from voltaje.books.nec import run_tables, runs
 from voltaje.books.nec.conductors import area_cmil
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.neutral import further_reduced
@@ -30,7 +30,7 @@ def neutral_size(run: Run, choice: Choice, earth: str, edition: Edition, sheet: 
     if choice.sets > 1:
         least = max(least, area_cmil(edition.size_figure("parallel_from"), edition))
     size = choice.size
-    for each, row in runs.ladder(edition.name, run.material).items():
+    for each, row in run_tables.ladder(edition.name, run.material).items():
         if area_cmil(each, edition) >= least and row[column] * choice.sets >= amps:
             size = min(each, choice.size, key=lambda size: area_cmil(size, edition))
             break

@@ -11,8 +11,17 @@ from typing import Any
 from voltaje.books.book import Capacity, Choice, Objection, Run
 from voltaje.books.nec.conductors import area_cmil
 from voltaje.books.nec.edition import Edition, find_edition
-from voltaje.books.nec.overcurrent import standard_ratings
-from voltaje.books.tables import number, text
+from voltaje.books.nec.run_tables import (
+    RACEWAYS,
+    TERMINALS_C,
+    Insulation,
+    insulations,
+    ladder,
+    limits,
+    ratings,
+    small_conductors,
+)
+from voltaje.books.tables import number
 from voltaje.errors import InputError, UnknownName
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
@@ -28,101 +37,8 @@ NEXT = Formula("min(ratings)")
 _LOAD, _LOAD_CONTINUOUS = Message("Load"), Message("Load, continuous part at 125 %")
 
 METHODS = ("raceway", "cable", "buried")
-TERMINALS_C = (60, 75, 90)
 _COOLEST = 60
 _DUST_A = 1e-6  # sums of entered decimals carry binary dust
-
-
-@dataclass(frozen=True)
-class Raceway:
-    """A raceway: its name in the table of areas, and whose impedance columns hold in it."""
-
-    kind: str
-    lining: str
-
-
-RACEWAYS = {
-    "PVC 40": Raceway("PVC40", "pvc"),
-    "PVC 80": Raceway("PVC80", "pvc"),
-    "EMT": Raceway("EMT", "steel"),
-    "RMC": Raceway("RMC", "steel"),
-}
-
-
-@dataclass(frozen=True)
-class Insulation:
-    """An insulation or cable: columns of its final ampacity and of its correction [°C]."""
-
-    name: str
-    most_c: int
-    corrected_c: int
-    wet: bool
-    areas: str
-
-
-@cache
-def insulations(book: str) -> dict[str, Insulation]:
-    """Return the insulations that a book's tables hold, by name."""
-    rows = find_edition(book).table("insulations").rows
-    return {
-        text(row, "name"): Insulation(
-            text(row, "name"),
-            round(number(row, "most_c")),
-            round(number(row, "corrected_c")),
-            bool(number(row, "wet")),
-            "" if row["areas"] is None else text(row, "areas"),
-        )
-        for row in rows
-    }
-
-
-@cache
-def ladder(book: str, material: str) -> dict[str, dict[int, float]]:
-    """Return every size with its ampacity by column [°C: A], smallest first."""
-    rows = find_edition(book).table("ampacity").rows
-    name = material.lower()
-    return {
-        text(row, "size"): {column: number(row, f"{name}{column}") for column in TERMINALS_C}
-        for row in rows
-        if row[f"{name}75"] is not None
-    }
-
-
-@cache
-def known_sizes(book: str, material: str) -> tuple[str, ...]:
-    """Return the sizes of a material, smallest first."""
-    return tuple(ladder(book, material))
-
-
-@cache
-def sizes_by_choice(book: str, material: str) -> tuple[str, ...]:
-    """Return the sizes up to the largest that is pulled as one conductor by choice."""
-    edition = find_edition(book)
-    most = area_cmil(edition.size_figure("largest_single"), edition)
-    return tuple(size for size in known_sizes(book, material) if area_cmil(size, edition) <= most)
-
-
-@cache
-def ratings(book: str) -> tuple[float, ...]:
-    """Return the standard ratings [A]."""
-    return tuple(standard_ratings(find_edition(book)))
-
-
-_OFTEN_ASKED = ("continuous_factor", "round_up_to_a", "terminals_60_to_a")
-
-
-@cache
-def limits(book: str) -> dict[str, float]:
-    """Return the figures that the tests of a run ask for again and again."""
-    edition = find_edition(book)
-    return {key: edition.figure(key) for key in _OFTEN_ASKED}
-
-
-@cache
-def small_conductors(book: str) -> dict[tuple[str, str], float]:
-    """Return the greatest device of each small conductor [A], by size and material."""
-    rows = find_edition(book).table("small_conductors").rows
-    return {(text(row, "size"), text(row, "material")): number(row, "amps") for row in rows}
 
 
 def check(run: Run, edition: Edition) -> None:

@@ -301,8 +301,10 @@ function rename(key) {
   const input = document.createElement("input");
   Object.assign(input, { value: link.textContent, className: "rename", maxLength: 80, id: `rename-${key}` });
   input.setAttribute("aria-label", link.textContent);
+  let over = false;
   const done = (keep) => {
-    if (!input.isConnected) return;
+    if (over) return;
+    over = true; // taking the input away blurs it
     input.replaceWith(link);
     link.focus();
     if (keep && input.value.trim() && input.value !== link.textContent) send("POST", bench.dataset.edit, { path: `nodes/${key}/name`, value: input.value });
