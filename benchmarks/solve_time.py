@@ -1,4 +1,4 @@
-"""How long a job of random, distinct circuits takes to solve: `PYTHONPATH=src python benchmarks/solve_time.py`."""
+"""How long a job of random, distinct circuits takes to solve: `./voltaje bench`."""
 
 import random
 import time
