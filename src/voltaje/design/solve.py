@@ -19,7 +19,7 @@ from voltaje.path.model import Job, Kind, LoadKind, Node, Terminals
 from voltaje.sheet import Finding, Severity, Sheet, off
 from voltaje.systems import System
 
-FROM_SOURCE = Formula("sum(parts)")
+FROM_SOURCE = Formula("above + own")
 
 _FROM_SOURCE = Message("From the source")
 _THREE_PHASE = 3
@@ -131,8 +131,9 @@ class _Solver:
         own = solved.design.drop_percent if solved.design and solved.design.drop_percent else 0.0
         limit = self.book.drop_limit(run, True)
         with solved.sheet.section("drop"):
-            parts = [above.drop_percent, own]
-            solved.drop_percent = solved.sheet.apply(FROM_SOURCE, _FROM_SOURCE, "%", limit.rule, None, parts=parts)
+            solved.drop_percent = solved.sheet.apply(
+                FROM_SOURCE, _FROM_SOURCE, "%", limit.rule, None, above=above.drop_percent, own=own
+            )
         already = any(finding.field == "length" for finding in solved.findings)
         if solved.drop_percent > limit.percent and not already and not self.children[node.id]:
             message = Message(

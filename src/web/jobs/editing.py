@@ -50,14 +50,16 @@ Check = Callable[[Document], None]
 
 def document_of(job: Job) -> Document:
     """Return a job's document."""
-    return _document(job, list(job.nodes.all()))
+    return _read(job)[0]
 
 
-def _document(job: Job, rows: list[Node]) -> Document:
-    nodes = {
-        row.key: {"kind": row.kind, "parent": row.parent_key, "position": row.position, **row.data} for row in rows
-    }
-    return {"job": {"name": job.name, "book": job.book, **job.entries}, "nodes": nodes}
+def _read(job: Job) -> tuple[Document, dict[str, int]]:
+    """Return a job's document, and the row of each node."""
+    nodes, rows = {}, {}
+    for node in job.nodes.all():
+        nodes[node.key] = {"kind": node.kind, "parent": node.parent_key, "position": node.position, **node.data}
+        rows[node.key] = node.pk
+    return {"job": {"name": job.name, "book": job.book, **job.entries}, "nodes": nodes}, rows
 
 
 _COLUMNS = ("kind", "parent", "position")
@@ -99,8 +101,7 @@ def edit(job_id, user, wanted: Sequence[Change], seen_version: int, check: Check
     Raises: Conflict where another page changed the same place since; NoSuchPlace; what `check` raises.
     """
     job = _locked(job_id, user)
-    rows = list(job.nodes.all())
-    document = _document(job, rows)
+    document, rows = _read(job)
     later = [
         (event, Change.from_json(raw))
         for event in job.events.filter(touched__gt=seen_version).select_related("actor")
@@ -150,20 +151,19 @@ def _goes_on(last: Event, job: Job, user, changes: list[Change], now) -> bool:
     )
 
 
-def _keep(job: Job, rows: list[Node], document: Document, changes: Sequence[Change]) -> None:
-    """Write what changed: the job, and of its nodes those that the changes touch."""
+def _keep(job: Job, rows: dict[str, int], document: Document, changes: Sequence[Change]) -> None:
+    """Write what changed: the job, and of its nodes those that the changes touch; `rows` are those it had."""
     job.name, job.book, job.entries = document["job"]["name"], document["job"]["book"], _settings(document)
     job.version += 1
     job.changed_at = timezone.now()
     job.save()
     touched = {change.path[1] for change in changes if change.path[0] == "nodes"}
-    had = {row.key: row for row in rows if row.key in touched}
-    gone = [had[key].pk for key in touched if key in had and key not in document["nodes"]]
+    gone = [rows[key] for key in touched if key in rows and key not in document["nodes"]]
     new, changed = [], []
     for key in touched & document["nodes"].keys():
         fresh = _row(job, key, document["nodes"][key])
-        if key in had:
-            fresh.pk = had[key].pk
+        if key in rows:
+            fresh.pk = rows[key]
             changed.append(fresh)
         else:
             new.append(fresh)
@@ -203,8 +203,7 @@ def redo(job_id, user, check: Check) -> Edited:
 def _turn(job: Job, user, event: Event | None, check: Check) -> Edited:
     if event is None:
         raise Refused
-    rows = list(job.nodes.all())
-    document = _document(job, rows)
+    document, rows = _read(job)
     changes = [Change.from_json(raw) for raw in event.changes]
     if not event.undone:
         changes = [change.inverse() for change in reversed(changes)]

@@ -36,12 +36,16 @@ class Profile:
 
     def cite_table(self, key: str) -> Citation:
         """Return the citation of a table; a table of the profile's own standard is not named twice."""
-        number = self.table(key).numbered(self.name)
-        return Citation(self.name, number.removeprefix(f"{self.short} "), key)
+        return _cited_table(self.name, self.short, key)
 
     def table(self, key: str) -> Table:
         """Return a table of the family."""
         return load_table(PACKAGE, key)
+
+
+@cache
+def _cited_table(name: str, short: str, key: str) -> Citation:
+    return Citation(name, load_table(PACKAGE, key).numbered(name).removeprefix(f"{short} "), key)
 
 
 @cache

@@ -198,7 +198,9 @@ class NecBook:
         if sheet.on:
             label = Message("Equipment grounding conductor: {size} {material}", size=size, material=material)
             sheet.read(area, label, "cmil", rule, Message("by a {device} device", device=Figure(choice.device_a, "A")))
-        line, least_line = (each.sets * area_cmil(each.size, edition) for each in (choice, least))
+        line = least_line = choice.sets * area_cmil(choice.size, edition)
+        if least is not choice:
+            least_line = least.sets * area_cmil(least.size, edition)
         if line > least_line:
             rule = edition.cite("equipment_upsized")
             because = Message("the lines are larger than {least} would do", least=least.size)

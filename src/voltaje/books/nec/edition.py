@@ -44,7 +44,7 @@ class Edition:
 
     def cite_table(self, key: str, suffix: str = "") -> Citation:
         """Return the citation of a table as this edition numbers it."""
-        return self.table(key).cite(self.name, suffix)
+        return _cited_table(self.name, key, suffix)
 
     def table(self, key: str) -> Table:
         """Return a table of this edition."""
@@ -62,6 +62,11 @@ class Edition:
 @cache
 def _cited(book: str, topic: str, suffix: str) -> Citation:
     return Citation(book, editions()[book].clauses[topic] + suffix, topic)
+
+
+@cache
+def _cited_table(book: str, key: str, suffix: str) -> Citation:
+    return load_table(PACKAGE, key).cite(book, suffix)
 
 
 @cache

@@ -76,8 +76,10 @@ document.addEventListener("click", ({ target }) => target.closest?.(".link.chang
 let shown = byId("seen-at").value;
 function mark() {
   const at = byId("seen-at")?.value;
-  for (const row of document.querySelectorAll("#rows .branch")) row.setAttribute("aria-selected", row.dataset.key === at ? "true" : "false");
-  for (const group of document.querySelectorAll("#drawing .g")) group.classList.toggle("chosen", group.dataset.node === at);
+  for (const row of document.querySelectorAll('#rows .branch[aria-selected="true"]')) row.setAttribute("aria-selected", "false");
+  byId(`row-${at}`)?.setAttribute("aria-selected", "true");
+  for (const group of document.querySelectorAll("#drawing .g.chosen")) group.classList.remove("chosen");
+  for (const group of document.querySelectorAll(`#drawing .g[data-node="${CSS.escape(at)}"]`)) group.classList.add("chosen");
   if (at !== shown) document.querySelector("#drawing .g.chosen .s-name")?.scrollIntoView({ block: "nearest", inline: "nearest" });
   shown = at;
   fold();
@@ -185,6 +187,7 @@ document.addEventListener("htmx:afterRequest", ({ target, detail }) => {
 // ---- folds
 
 function fold() {
+  if (!folded.size && !document.querySelector("#rows .branch[hidden]")) return;
   const hidden = new Set();
   for (const row of document.querySelectorAll("#rows .branch")) {
     const out = hidden.has(row.dataset.parent) || folded.has(row.dataset.parent);

@@ -1,0 +1,77 @@
+"""The single-line drawing: from 3 to 150 nodes nothing lies on anything else, and wires do not cross."""
+
+import itertools
+import re
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from web.drawing.single_line import ROW, single_line
+from web.drawing.symbols import SYMBOLS, symbol
+from web.jobs.openfile import from_open
+from web.jobs.sample import sample_document
+from web.jobs.solving import solve_job
+
+
+def drawn(document, iec=False):
+    return single_line(document, solve_job(document).solution, iec, lambda size: "AWG")
+
+
+@st.composite
+def trees(draw):
+    """A job of boards and circuits of any shape."""
+    count = draw(st.integers(3, 150))
+    nodes = [{"id": "src", "kind": "source", "system": "208Y/120"}, {"id": "b0", "kind": "board", "parent": "src"}]
+    boards = ["b0"]
+    for at in range(count - 2):
+        parent = boards[draw(st.integers(0, len(boards) - 1))]
+        if draw(st.integers(0, 5)) == 0 and len(boards) < 6:
+            boards.append(f"n{at}")
+            nodes.append({"id": f"n{at}", "kind": "board", "parent": parent})
+        else:
+            kind = draw(st.sampled_from(["lighting", "sockets", "motor", "heating"]))
+            nodes.append({"id": f"n{at}", "kind": "load", "parent": parent, "load": {"kind": kind, "rating": "500 VA"}})
+    return from_open({"format": "voltaje-job", "version": 1, "name": "Tree", "book": "NEC 2023", "nodes": nodes})
+
+
+def lines(drawing):
+    """Every wire and bus bar as (x1, y1, x2, y2)."""
+    for group in drawing.groups:
+        for shape in group.shapes:
+            match = re.fullmatch(r"M(\S+) (\S+)([HV])(\S+)", shape.d) if shape.look in ("wire", "bus") else None
+            if match:
+                x, y, end = float(match[1]), float(match[2]), float(match[4])
+                yield (x, y, end, y) if match[3] == "H" else (x, y, x, end)
+
+
+@settings(max_examples=25, deadline=None)
+@given(trees())
+def test_circuits_have_rows_of_their_own_and_wires_do_not_cross(document):
+    drawing = drawn(document)
+    assert {group.key for group in drawing.groups} == set(document["nodes"])
+    across = [line for line in lines(drawing) if line[1] == line[3]]
+    down = [line for line in lines(drawing) if line[0] == line[2]]
+    for one, other in itertools.combinations(across, 2):
+        apart = abs(one[1] - other[1]) >= ROW / 2 or one[2] <= other[0] or other[2] <= one[0]
+        assert apart
+    for (left, y, right, _), (x, top, _, bottom) in itertools.product(across, down):
+        assert not (left + 1 < x < right - 1 and top < y < bottom)
+    assert all(value >= 0 for line in lines(drawing) for value in line)
+    assert max(line[2] for line in across) < drawing.width
+    assert max(line[3] for line in down) <= drawing.height
+
+
+@pytest.mark.parametrize("name", ["cinder-lane", "slipway"])
+def test_names_do_not_lie_on_names(name):
+    names = [(s.x, s.y) for group in drawn(sample_document(name)).groups for s in group.shapes if s.look == "name"]
+    for one, other in itertools.combinations(names, 2):
+        assert abs(one[1] - other[1]) >= ROW / 2 or abs(one[0] - other[0]) > 150
+
+
+def test_both_sets_of_symbols_are_there_and_differ_where_the_standards_do():
+    for kind in SYMBOLS:
+        assert symbol(kind, True)
+        assert symbol(kind, False)
+    for kind in ("sockets", "heating"):
+        assert symbol(kind, True) != symbol(kind, False)
