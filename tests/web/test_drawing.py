@@ -15,7 +15,7 @@ from web.jobs.solving import solve_job
 
 
 def drawn(document, iec=False):
-    return single_line(document, solve_job(document).solution, iec, lambda size: "AWG")
+    return single_line(document, solve_job(document).solution, iec, lambda _size: "AWG")
 
 
 @st.composite
