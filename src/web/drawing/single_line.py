@@ -88,7 +88,7 @@ class _Artist:
         self._words(group, x + 30, y + 22, group.title, f"{words} · {_figure(self.solution.nodes[key])}")
         group.shapes.append(Shape("line", d=f"M{x + 11} {y + 34}H{x + 24}"))
         group.shapes += [shape.moved(x + 24, y + 34) for shape in earth()]
-        self._mark(group, key, x - 30, y + 18)
+        self._mark(group, key, x - 24, y + 6)
         return y + 56
 
     def _rows(self, key: str, x: float, y: float) -> float:
