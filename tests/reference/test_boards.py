@@ -157,3 +157,20 @@ def test_the_neutral_of_a_feeder_over_200_a():
     # Two sets of lines for 671 A; of the neutrals 2 × 1/0 carry 300 A, 2 × 2/0 carry 350 A.
     assert neutral(0) == "1/0"
     assert neutral(1) == "2/0"
+
+
+def test_lighting_by_area_and_ranges_count_on_the_neutral():
+    """Store of D3: the 9000 VA are to neutral, 37.5 A a leg: 8 AWG. Five ranges: 20 kW, 83.3 A, at 70 % 58.3 A."""
+    area = {"area": {"floor_area": 3000, "occupancy": "retail"}}
+    store = board(book="NEC 2017", system="120/240 1ph 3w", board=area, terminals="75")
+    assert store["neutral"]["size"] == "8"  # 50 A; 10 AWG has 35 A
+    ranges = [{"kind": "range", "rating": "12 kW", "poles": 2}] * 5
+    kitchen = board(*ranges, system="120/240 1ph 3w", terminals="75")
+    assert kitchen["demand_va"] == 20_000
+    assert kitchen["neutral"]["size"] == "6"  # 65 A carries 58.3; 8 AWG has 50 A
+
+
+def test_a_board_on_two_legs_of_a_wye_is_single_phase():
+    """Ten ranges there count 25 kW by the table, not by the most between two of three legs."""
+    ranges = [{"kind": "range", "rating": "12 kW", "poles": 2, "legs": ["L1", "L2"]}] * 10
+    assert board(*ranges, board={"legs": ["L1", "L2"]})["demand_va"] == pytest.approx(25_000)

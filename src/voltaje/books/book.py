@@ -15,6 +15,7 @@ from voltaje.message import Message
 from voltaje.path.model import BoardSpec
 from voltaje.path.surroundings import PLAIN, Surroundings
 from voltaje.sheet import Citation, Sheet
+from voltaje.systems import System
 
 MOST_SETS = 6
 
@@ -220,6 +221,9 @@ class Book(Protocol):
 
     def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
         """Return what one circuit counts of its load [VA], where its kind has a rule of its own."""
+
+    def neutral_share(self, kind: str, system: System) -> float:
+        """Return what part of a load between lines counts on the neutral for its kind, 0 where none does."""
 
     def least_device_a(self, kind: str, va: float) -> float:
         """Return a rating that a circuit's device may not be under for its kind [A], 0 where there is none."""

@@ -84,7 +84,9 @@ class Upward:
     def _board(self, node: Node, solved: NodeSolution) -> None:
         below = [leaf for child in self.children[node.id] for leaf in self.leaves[child.id]]
         system = node.transformer.secondary if node.transformer else solved.system
-        facts = BoardFacts(node.board, system.phases, bool(system.line_to_neutral_v))
+        # A board on two legs of three is a single-phase one.
+        phases = system.phases if node.transformer or len(solved.legs) == _THREE_PHASE else 1
+        facts = BoardFacts(node.board, phases, bool(system.line_to_neutral_v))
         try:
             demand = self.book.demand([leaf.connected for leaf in below], facts, solved.sheet)
         except InputError as error:
@@ -133,12 +135,27 @@ class Upward:
         to_neutral: dict[str, float] = {}
         nonlinear: dict[str, float] = {}
         for leaf, amps in zip(below, drawn, strict=True):
-            for leg, share in _to_neutral(leaf, amps, self.drawn).items():
+            for leg, share in self._to_neutral(leaf, amps, system).items():
                 to_neutral[leg] = to_neutral.get(leg, 0.0) + share
                 nonlinear[leg] = nonlinear.get(leg, 0.0) + share * leaf.nonlinear
         worst = max(to_neutral, key=lambda leg: to_neutral[leg], default="")
         amps_at_worst, nonlinear_a = to_neutral.get(worst, 0.0), nonlinear.get(worst, 0.0)
         mine.neutral = NeutralLoad(amps_at_worst, nonlinear_a, reducible=not system.wye_legs)
+
+    def _to_neutral(self, leaf: Leaf, amps: Currents, system: System) -> dict[str, float]:
+        """Return what a load puts on the neutral from each leg [A].
+
+        All of a load to neutral and of lighting by area, the book's share of a range or dryer, of a dwelling
+        what its own neutral carries.
+        """
+        if leaf.node.kind is Kind.DWELLING:
+            own = self.drawn[leaf.node.id].neutral
+            return dict.fromkeys(leaf.placed.legs, own.amps if own else 0.0)
+        by_area = leaf.connected.id.endswith(f"/{BY_AREA}")
+        if by_area or len(leaf.placed.legs) == 1:
+            return {leg: abs(amps[leg]) for leg in leaf.placed.legs}
+        share = self.book.neutral_share(leaf.connected.kind, system)
+        return {leg: abs(amps[leg]) * share for leg in leaf.placed.legs} if share else {}
 
     def _shared_neutrals(self, node: Node) -> None:
         """Two circuits that share a neutral on one leg load it with their sum."""
@@ -319,17 +336,6 @@ def _dwelling_system(node: Node, solved: NodeSolution) -> str:
     message = Message("a dwelling's sheet is for {known}, not {name}", known=list(DWELLING_SYSTEMS),
                       name=solved.system.name)  # fmt: skip
     raise InputError(f"{node.id}.dwelling", message)
-
-
-def _to_neutral(leaf: Leaf, amps: Currents, drawn: dict[str, Drawn]) -> dict[str, float]:
-    """Return what a load puts on the neutral from each leg [A]: all of a load to neutral, a dwelling's own share."""
-    if leaf.node.kind is Kind.DWELLING and leaf.node.id in drawn:
-        own = drawn[leaf.node.id].neutral
-        return dict.fromkeys(leaf.placed.legs, own.amps if own else 0.0)
-    if len(leaf.placed.legs) == 1:
-        leg = leaf.placed.legs[0]
-        return {leg: abs(amps[leg])}
-    return {}
 
 
 def _scaled(currents: Currents, factor: float) -> Currents:

@@ -86,9 +86,7 @@ def node_fields(document: Document, key: str) -> LinkFields:
 
 
 def _legs_choices(all_legs: bool = False) -> tuple[Choice, ...]:
-    single = () if all_legs else (("L1", "L1"), ("L2", "L2"), ("L3", "L3"))
-    if all_legs:
-        single = (("L1", "L1"), ("L2", "L2"), ("L3", "L3"))
+    single = (("L1", "L1"), ("L2", "L2"), ("L3", "L3"))
     pairs = (("L1-L2", "L1-L2"), ("L2-L3", "L2-L3"), ("L1-L3", "L1-L3"))
     return (("", _("all") if all_legs else _("by its way")), *single, *pairs, ("L1-L2-L3", "L1-L2-L3"))
 

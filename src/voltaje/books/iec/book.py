@@ -26,6 +26,7 @@ from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Message
 from voltaje.sheet import Citation, Sheet
+from voltaje.systems import System
 
 DROP = Formula("millivolts * amps * length / 1000 / sets")
 HALF = Formula("line / 2")
@@ -98,6 +99,10 @@ class IecBook:
     def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
         """Return the load as it is: this family has no rule of its own for a kind."""
         return va
+
+    def neutral_share(self, kind: str, system: System) -> float:
+        """Return nothing: the neutral is as large as the line here."""
+        return 0.0
 
     def least_device_a(self, kind: str, va: float) -> float:
         """Return nothing: this family has no least rating for a kind."""

@@ -29,6 +29,7 @@ from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.sheet import Citation, Sheet
+from voltaje.systems import System
 
 DROP_1 = Formula("2 * amps * length * (resistance * cosine + reactance * sine) / 1000 / sets")
 DROP_3 = Formula("sqrt(3) * amps * length * (resistance * cosine + reactance * sine) / 1000 / sets")
@@ -107,6 +108,12 @@ class NecBook:
     def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
         """Return what one circuit counts of its load [VA]: a range by its table, a dryer at least 5000."""
         return branch_va(kind, va, self.edition, sheet)
+
+    def neutral_share(self, kind: str, system: System) -> float:
+        """Return 70 % for ranges and dryers, all of them on two legs of a wye. Source: 220.61(B)(1), (C)."""
+        if kind not in ("range", "dryer"):
+            return 0.0
+        return 1.0 if system.wye_legs else self.edition.figure("neutral_percent") / 100
 
     def least_device_a(self, kind: str, va: float) -> float:
         """Return 40 A for a range of 8¾ kW and over. Source: 210.19(A)(3) (2023: 210.19(C))."""
