@@ -1,32 +1,39 @@
 """How long an edit takes from the browser's request to its new numbers: `./voltaje bench` sets up and runs it.
 
-For jobs of 50, 500 and 2,000 circuits: 95th percentile of edit to screen in a real browser, queries of one edit,
-memory of the process. Beside them a plain loop, to tell how fast the machine is.
+For jobs of 50, 500 and 2,000 circuits: 95th percentile of edit to screen in a real browser against the server as it
+is deployed, queries of one edit, memory of its largest process. Beside them a plain loop: how fast the machine is.
 """
 
 import os
-import resource
+import re
 import shutil
+import signal
+import socket
 import statistics
+import subprocess
 import sys
 import time
+import urllib.error
+import urllib.request
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
-sys.path[:0] = [str(Path(__file__).parent.parent), str(Path(__file__).parent)]
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tests.settings")
+ROOT = Path(__file__).parent.parent
+sys.path[:0] = [str(ROOT), str(Path(__file__).parent)]
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.config.settings")
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
 import django
 
 django.setup()
 
+from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.db import connection
 from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from playwright.sync_api import sync_playwright
-from pytest_django.live_server_helper import LiveServer
 from solve_time import job_of
 
 from tests.browser.conftest import FLAGS
@@ -34,7 +41,7 @@ from web.jobs import editing
 from web.jobs.openfile import from_open
 
 SIZES = (50, 500, 2_000)
-EDITS = 20
+EDITS, WARM_UP = 40, 8
 PASSWORD = "copper-and-verdigris"  # noqa: S105
 
 # From the moment the field is left to the frame in which the new numbers stand.
@@ -58,18 +65,51 @@ def main() -> None:
     print(f"a plain loop of a million turns: {(time.perf_counter() - begun) * 1000:.0f} ms")
     connection.creation.create_test_db(verbosity=0, autoclobber=True)
     user = get_user_model().objects.create_user("bench", password=PASSWORD)
-    server = LiveServer("localhost")
-    with sync_playwright() as driver:
+    with served() as (address, pids), sync_playwright() as driver:
         browser = driver.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
-        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.url)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
         page.goto(reverse("sign-in"))
         page.get_by_label("Username").fill("bench")
         page.get_by_label("Password").fill(PASSWORD)
         page.get_by_role("button", name="Sign in").click()
         for circuits in SIZES:
             measure(page, user, circuits)
-        browser.close()
-    server.stop()  # the database of the tests stays; the next run of the tests takes its place
+            most = max(peak_mib(pid) for pid in pids())
+            print(f"{circuits:6} circuits: {most:.0f} MiB in the largest process so far")
+        browser.close()  # the database of the tests stays; the next run of the tests takes its place
+
+
+@contextmanager
+def served():
+    """Serve on the database of the tests as the product does; give the address, and what tells the processes."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        address = f"127.0.0.1:{free.getsockname()[1]}"
+    name = settings.DATABASES["default"]["NAME"]
+    url = re.sub(r"/[^/?]+(?=$|\?)", f"/{name}", os.environ["DATABASE_URL"])
+    more = {"DATABASE_URL": url, "PYTHONPATH": str(ROOT / "src")}
+    python = [sys.executable, "-m"]
+    subprocess.run([*python, "web.manage", "collectstatic", "--noinput", "-v0"], env={**os.environ, **more}, check=True)  # noqa: S603
+    command = [*python, "gunicorn", "web.config.wsgi", "--bind", address, "--workers", "2", "--threads", "4"]
+    command.append("--no-control-socket")
+    server = subprocess.Popen(command, env={**os.environ, **more}, stderr=subprocess.DEVNULL)  # noqa: S603
+    try:
+        while True:
+            with suppress(urllib.error.URLError, OSError):
+                urllib.request.urlopen(f"http://{address}/health/", timeout=5)
+                break
+            time.sleep(0.1)
+        children = Path(f"/proc/{server.pid}/task/{server.pid}/children")
+        yield f"http://{address}", lambda: children.read_text().split()
+    finally:
+        server.send_signal(signal.SIGTERM)
+        server.wait()
+
+
+def peak_mib(pid: str) -> float:
+    """Return the most memory that a process has held [MiB]."""
+    status = Path(f"/proc/{pid}/status").read_text()
+    return int(re.search(r"VmHWM:\s+(\d+)", status)[1]) / 1024
 
 
 def measure(page, user, circuits: int) -> None:
@@ -80,7 +120,7 @@ def measure(page, user, circuits: int) -> None:
     for lens in ("schedule", "path"):
         page.goto(f"{reverse('workbench', args=[job.pk])}?at=n7&lens={lens}")
         page.locator("#link-drop > summary").click()
-        times = [page.evaluate(MEASURE, ["n7", f"{40 + at} ft"]) for at in range(EDITS + 2)][2:]
+        times = [page.evaluate(MEASURE, ["n7", f"{40 + at} ft"]) for at in range(EDITS + WARM_UP)][WARM_UP:]
         p95 = statistics.quantiles(times, n=20)[-1]
         print(
             f"{circuits:6} circuits, {lens:8}: median {statistics.median(times):6.0f} ms, 95th percentile {p95:6.0f} ms"
@@ -90,8 +130,7 @@ def measure(page, user, circuits: int) -> None:
     fields = {"path": "nodes/n7/run/length", "value": "99 ft", "version": 10_000, "at": "n7", "lens": "path"}
     with CaptureQueriesContext(connection) as queries:
         client.post(reverse("edit", args=[job.pk]), fields)
-    memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    print(f"{circuits:6} circuits: {len(queries)} queries an edit, {memory:.0f} MiB at most so far")
+    print(f"{circuits:6} circuits: {len(queries)} queries an edit")
 
 
 if __name__ == "__main__":

@@ -10,6 +10,7 @@ from django.urls import reverse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from tests.web.bench import document, post, set_to
 from voltaje.samples import NAMES, sample
 from voltaje.tools.solve import solve_document
 from web.jobs import editing
@@ -23,37 +24,11 @@ from web.workbench.csvlist import read_list
 
 
 @pytest.fixture
-def pottery(ann):
-    return editing.create(ann, sample_document("cinder-lane"))
-
-
-@pytest.fixture
 def boat(ann):
     """A small job, for many tries."""
     job = sample("slipway")
     kept = ("src", "main", "jn", "jn1", "wk", "wh1", "hoist")
     return editing.create(ann, from_open({**job, "nodes": [node for node in job["nodes"] if node["id"] in kept]}))
-
-
-@pytest.fixture
-def page(client, ann):
-    client.force_login(ann)
-    return client
-
-
-def document(job):
-    return editing.document_of(Job.objects.get(pk=job.pk))
-
-
-def post(page, name, job, /, **fields):
-    seen = {"version": Job.objects.get(pk=job.pk).version, "at": "mdp", "lens": "path"}
-    answer = page.post(reverse(name, args=[job.pk]), seen | fields, headers={"HX-Request": "true"})
-    assert answer.status_code == 200
-    return answer.content.decode()
-
-
-def set_to(page, job, place, value, **more):
-    return post(page, "edit", job, path=f"nodes/{place}", value=value, **more)
 
 
 @pytest.mark.parametrize("name", NAMES)
@@ -64,14 +39,17 @@ def test_a_sample_through_the_database_gives_the_figures_of_the_command_line(ann
     assert from_open(to_open(document(made))) == from_open(to_open(from_open(sample(name))))
 
 
-def test_an_edit_is_one_named_event_and_only_the_changed_rows_are_sent(page, pottery):
-    page.get(reverse("workbench", args=[pottery.pk]))
-    shown = set_to(page, pottery, "k2/load/rating", "30000", at="k2")
+def test_an_edit_is_one_named_event(page, pottery):
+    set_to(page, pottery, "k2/load/rating", "30000", at="k2")
     assert document(pottery)["nodes"]["k2"]["load"]["rating"] == "30000 VA"
     assert Event.objects.get().title == "rating of Kiln 2, car kiln"
-    assert 'id="tree"' not in shown
-    sent = shown.count("<template data-row>")
-    assert 1 < sent < len(document(pottery)["nodes"])
+
+
+def test_what_a_cell_of_the_schedule_cannot_take_is_said_above_the_page_with_its_place(page, pottery):
+    shown = set_to(page, pottery, "k2/run/length", "far", at="mdp", lens="schedule")
+    assert 'id="note-general"' in shown
+    assert "Kiln 2, car kiln · length" in shown
+    assert "does not begin with a number" in shown
 
 
 def test_the_number_of_queries_does_not_grow_with_the_job(page, pottery, ann):

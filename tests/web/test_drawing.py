@@ -41,8 +41,8 @@ def lines(drawing):
         for shape in group.shapes:
             match = re.fullmatch(r"M(\S+) (\S+)([HV])(\S+)", shape.d) if shape.look in ("wire", "bus") else None
             if match:
-                x, y, end = float(match[1]), float(match[2]), float(match[4])
-                yield (x, y, end, y) if match[3] == "H" else (x, y, x, end)
+                x, y, end = group.x + float(match[1]), group.y + float(match[2]), float(match[4])
+                yield (x, y, group.x + end, y) if match[3] == "H" else (x, y, x, group.y + end)
 
 
 @settings(max_examples=25, deadline=None)
@@ -64,7 +64,8 @@ def test_circuits_have_rows_of_their_own_and_wires_do_not_cross(document):
 
 @pytest.mark.parametrize("name", ["cinder-lane", "slipway"])
 def test_names_do_not_lie_on_names(name):
-    names = [(s.x, s.y) for group in drawn(sample_document(name)).groups for s in group.shapes if s.look == "name"]
+    groups = drawn(sample_document(name)).groups
+    names = [(group.x + s.x, group.y + s.y) for group in groups for s in group.shapes if s.look == "name"]
     for one, other in itertools.combinations(names, 2):
         assert abs(one[1] - other[1]) >= ROW / 2 or abs(one[0] - other[0]) > 150
 

@@ -15,12 +15,6 @@ DRYER = ("nodes", HOUSE, "dryers", "d1", "load")
 AREA = ("nodes", HOUSE, "floor_area")
 
 
-@pytest.fixture
-def page(client, ann):
-    client.force_login(ann)
-    return client
-
-
 def post(page, address, job, /, **fields):
     fields.setdefault("version", Job.objects.get(pk=job.pk).version)
     return page.post(

@@ -32,8 +32,7 @@ class NeutralLoad:
     reducible: bool = True
 
 
-@dataclass(slots=True)  # one for every run of a job; not frozen only because freezing costs time
-class Run:
+class Run(NamedTuple):
     """The conductors that feed a load, with the device at their upstream end.
 
     amps: load current per line [A]; continuous_a: the part of it that is continuous [A]

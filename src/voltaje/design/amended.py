@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import lru_cache
 from typing import Any, cast
 
 from voltaje.books.book import Book, Choice, DropLimit, Objection, Run
@@ -12,8 +13,11 @@ from voltaje.message import Message
 from voltaje.path.model import Amendment
 from voltaje.sheet import Citation
 
+_BOOKS_KEPT = 200
 
-def amended(book: Book, amendments: Sequence[Amendment]) -> Book:
+
+@lru_cache(maxsize=_BOOKS_KEPT)
+def amended(book: Book, amendments: tuple[Amendment, ...]) -> Book:
     """Return the book with a job's amendments; the book itself where there are none.
 
     Raises: InputError at the amendment whose size the book does not know.

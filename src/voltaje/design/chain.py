@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from dataclasses import dataclass
+from functools import lru_cache
 
 from voltaje.books.book import MOST_SETS, Book, Capacity, Choice, DropLimit, EarthConductor, Run
 from voltaje.errors import InputError
@@ -19,6 +20,7 @@ LONGEST = Formula("length * room / percent")
 _OF_NOMINAL = Message("Of the nominal")
 _LONGEST = Message("Longest run of this size")
 _LEFT = Message("where the drop reaches what is left of its limits")
+_DESIGNS_KEPT = 32_000
 DUST_A = 1e-6  # sums of entered decimals carry binary dust
 
 
@@ -36,7 +38,7 @@ class Pins:
         return bool(self.device_a or self.size or self.sets)
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class RunDesign:
     """A run sized: the choice, what it carries, its neutral, drop and earth, and what is to be said of it.
 
@@ -97,6 +99,15 @@ def size_run(run: Run, pins: Pins, book: Book, sheet: Sheet) -> RunDesign:
         run, choice, need, capacity, neutral, earth, conduit, other,
         drop_v, percent, limit, room, longest, tuple(findings),
     )  # fmt: skip
+
+
+@lru_cache(maxsize=_DESIGNS_KEPT)
+def sized(run: Run, pins: Pins, book: Book) -> RunDesign:
+    """Return `size_run` without its steps.
+
+    An edit solves the whole job again; that most of its runs are as they were need not be found out again.
+    """
+    return size_run(run, pins, book, off())
 
 
 def neutral_of(run: Run, choice: Choice, earth: EarthConductor, book: Book, sheet: Sheet) -> str:

@@ -42,7 +42,7 @@ def options(run: Run, pins: Pins, book: Book, materials: tuple[str, ...]) -> lis
     devices = [pins.device_a] if pins.device_a else [r for r in book.devices() if r >= need - DUST_A][:_DEVICES_SHOWN]
     found = []
     for material in materials:
-        other = replace(run, material=material)
+        other = run._replace(material=material)
         for device in devices:
             found += [_option(other, choice, book) for choice in _lawful(other, device, book)]
     found.sort(key=lambda option: (_metal_per_m(option, book, run), option.choice.device_a))
@@ -91,12 +91,12 @@ def kg_per_m(run: Run, choice: Choice, neutral: str, earth: EarthConductor, book
 
 
 def _metal_per_m(option: Option, book: Book, run: Run) -> float:
-    mine = replace(run, material=option.material)
+    mine = run._replace(material=option.material)
     return kg_per_m(mine, option.choice, option.neutral, option.earth, book)
 
 
 def _remarked(option: Option, place: int, found: list[Option], book: Book, run: Run) -> Option:
-    mine = replace(run, material=option.material)
+    mine = run._replace(material=option.material)
     capacity = book.capacity(mine, option.choice, off())
     spare = (capacity.ampacity_a / run.amps - 1) * 100 if run.amps else 0.0
     smallest_device = min(other.choice.device_a for other in found)

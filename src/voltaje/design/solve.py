@@ -6,7 +6,7 @@ from voltaje import __version__
 from voltaje.books.book import Book, Run
 from voltaje.books.registry import find_book, tables_digest
 from voltaje.design.amended import amended
-from voltaje.design.chain import Pins, size_run
+from voltaje.design.chain import Pins, size_run, sized
 from voltaje.design.demand import Upward
 from voltaje.design.ladder import options
 from voltaje.design.placing import place
@@ -116,7 +116,9 @@ class _Solver:
             return
         run, pins = self._asked(node, solved, above)
         try:
-            solved.design = size_run(run, pins, self.book, solved.sheet)
+            solved.design = (
+                size_run(run, pins, self.book, solved.sheet) if solved.sheet.on else sized(run, pins, self.book)
+            )
         except InputError as error:
             message = Message("No lawful run: {why}", why=error.message)
             solved.findings.append(Finding(Severity.STOP, message, None, f"{node.id}.run.{error.field}"))

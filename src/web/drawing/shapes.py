@@ -1,6 +1,6 @@
 """Shapes of a drawing: plain data that a template or the stand-alone file turns into SVG."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import NamedTuple
 
 # What a class of shape looks like where no style sheet is at hand: on paper, in a file of its own.
@@ -37,7 +37,7 @@ class Shape(NamedTuple):
 
     def moved(self, dx: float, dy: float) -> "Shape":
         """Return the shape elsewhere."""
-        return self._replace(x=self.x + dx, y=self.y + dy)
+        return Shape(self.look, self.x + dx, self.y + dy, *self[3:])
 
     @property
     def looks(self) -> dict[str, str]:
@@ -46,13 +46,15 @@ class Shape(NamedTuple):
         return LOOKS[self.look] | width
 
 
-@dataclass
+@dataclass(frozen=True)
 class Group:
-    """The shapes of one node, or of one part of it."""
+    """The shapes of one node, or of one part of it, around (x, y)."""
 
     key: str
     title: str
-    shapes: list[Shape] = field(default_factory=list)
+    x: float
+    y: float
+    shapes: tuple[Shape, ...]
     part: str = ""
 
     @property

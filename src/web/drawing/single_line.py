@@ -5,13 +5,15 @@ a board hangs further to the right, its rows under its feeder's.
 """
 
 import math
+from collections.abc import Iterable
+from functools import lru_cache
 
-from voltaje.design.solution import NodeSolution, Solution
+from voltaje.design.solution import Solution
 from web.drawing.shapes import Drawing, Group, Shape
 from web.drawing.symbols import breaker, earth, source, symbol, transformer
 from web.jobs.document import Document
 from web.jobs.openfile import ordered
-from web.words.figures import write
+from web.words.figures import writer
 
 ROW, RUN, TOP, LEFT = 36.0, 204.0, 30.0, 34.0
 _MARK_AT, _BREAKER_AT, _LABEL_AT = 15.0, 40.0, 57.0
@@ -19,6 +21,10 @@ _TRUNK = 56.0
 _HEADING = 24.0
 _NAME_W = 200.0
 _THIN, _GROWS = 1.4, 6.0
+_WINDINGS = 56.0
+_TENTHS_BELOW = 10.0  # [A]
+_LONGEST_NAME = 28
+_KEPT = 20_000
 
 
 class _Artist:
@@ -27,8 +33,10 @@ class _Artist:
         self.children: dict[str, list[str]] = {}
         for key in ordered(document):
             self.children.setdefault(self.nodes[key].get("parent") or "", []).append(key)
-        most = max((self._amps(key) for key in self.nodes), default=0.0) or 1.0
-        self.stroke = {key: round(_THIN + _GROWS * math.sqrt(self._amps(key) / most), 2) for key in self.nodes}
+        self.amps = {key: max(solution.nodes[key].amps.values(), default=0.0) for key in self.nodes}
+        most = max(self.amps.values(), default=0.0) or 1.0
+        self.stroke = {key: round(_THIN + _GROWS * math.sqrt(amps / most), 2) for key, amps in self.amps.items()}
+        self.write = writer()
         self.groups: list[Group] = []
         self.right = 0.0
 
@@ -38,23 +46,20 @@ class _Artist:
             y = self._source(key, LEFT, y) + ROW
         return Drawing(self.right + _NAME_W, y, self.groups)
 
-    def _amps(self, key: str) -> float:
-        return max(self.solution.nodes[key].amps.values(), default=0.0)
+    def _title(self, key: str) -> str:
+        return str(self.nodes[key].get("name") or key)
 
-    def _group(self, key: str) -> Group:
-        group = Group(key, str(self.nodes[key].get("name") or key))
-        self.groups.append(group)
-        return group
+    def _group(self, key: str, x: float, y: float, shapes: Iterable[Shape], part: str = "") -> None:
+        self.groups.append(Group(key, self._title(key), x, y, tuple(shapes), part))
 
     def _source(self, key: str, x: float, y: float) -> float:
-        group = self._group(key)
         solved = self.solution.nodes[key]
-        mine = self.children.get(key, [])
-        drop = _TRUNK if len(mine) == 1 else ROW
-        group.shapes.append(Shape("wire", d=f"M{x} {y}V{y + drop}", width=self.stroke[key]))
-        group.shapes += [shape.moved(x, y) for shape in source(self.iec)]
-        self._words(group, x + 24, y - 3, group.title, f"{solved.system.name} · {_figure(solved)}")
-        self._mark(group, key, x - 22, y - 18)
+        drop = _TRUNK if len(self.children.get(key, [])) == 1 else ROW
+        words = f"{solved.system.name} · {self._figure(key)}"
+        self._group(key, x, y, [
+            Shape("wire", d=f"M0 0V{drop:g}", width=self.stroke[key]),
+            *source(self.iec), *_words(24, -3, self._title(key), words), *_mark(solved.worst, -22, -18),
+        ])  # fmt: skip
         return self._below(key, x, y + drop)
 
     def _below(self, key: str, x: float, y: float) -> float:
@@ -66,104 +71,119 @@ class _Artist:
 
     def _down(self, key: str, x: float, y: float) -> float:
         """Draw a single feeder straight down, with what it feeds."""
-        group, stroke = self._group(key), self.stroke[key]
-        group.shapes.append(Shape("wire", d=f"M{x} {y}V{y + _TRUNK}", width=stroke))
-        turned = [shape.moved(x, y + 14) for shape in _upright(breaker(self.iec))]
-        group.shapes += turned
-        group.shapes.append(Shape("label", x + 20, y + 18, text=self._run_words(key)))
-        y += _TRUNK
+        stroke, worst = self.stroke[key], self.solution.nodes[key].worst
+        shapes = [
+            Shape("wire", d=f"M0 0V{_TRUNK:g}", width=stroke),
+            *(shape.moved(0, 14) for shape in _upright(breaker(self.iec))),
+            Shape("label", 20, 18, text=self._run_words(key)),
+        ]
         if self.nodes[key]["kind"] == "transformer":
-            y = self._transformer(group, key, x, y)
-            return self._below(key, x, y)
-        self._words(group, x + 16, y + 6, group.title, _figure(self.solution.nodes[key]))
-        self._mark(group, key, x - 20, y + 6)
-        group.shapes.append(Shape("wire", d=f"M{x} {y}V{y + _HEADING}", width=stroke))
-        return self._rows(key, x, y + _HEADING)
+            self._group(key, x, y, [*shapes, *self._transformer(key, 0, _TRUNK)])
+            return self._below(key, x, y + _TRUNK + _WINDINGS)
+        shapes += _words(16, _TRUNK + 6, self._title(key), self._figure(key))
+        shapes += _mark(worst, -20, _TRUNK + 6)
+        shapes.append(Shape("wire", d=f"M0 {_TRUNK:g}V{_TRUNK + _HEADING:g}", width=stroke))
+        self._group(key, x, y, shapes)
+        return self._rows(key, x, y + _TRUNK + _HEADING)
 
-    def _transformer(self, group: Group, key: str, x: float, y: float) -> float:
+    def _transformer(self, key: str, x: float, y: float) -> list[Shape]:
         spec = self.nodes[key].get("transformer", {})
-        group.shapes.append(Shape("wire", d=f"M{x} {y}V{y + 56}", width=self.stroke[key]))
-        group.shapes += [shape.moved(x, y + 26) for shape in transformer(self.iec)]
         words = " · ".join(str(part) for part in (spec.get("connection"), spec.get("secondary")) if part)
-        self._words(group, x + 30, y + 22, group.title, f"{words} · {_figure(self.solution.nodes[key])}")
-        group.shapes.append(Shape("line", d=f"M{x + 11} {y + 34}H{x + 24}"))
-        group.shapes += [shape.moved(x + 24, y + 34) for shape in earth()]
-        self._mark(group, key, x - 24, y + 6)
-        return y + 56
+        return [
+            Shape("wire", d=f"M{x:g} {y:g}V{y + _WINDINGS:g}", width=self.stroke[key]),
+            *(shape.moved(x, y + 26) for shape in transformer(self.iec)),
+            *_words(x + 30, y + 22, self._title(key), f"{words} · {self._figure(key)}"),
+            Shape("line", d=f"M{x + 11:g} {y + 34:g}H{x + 24:g}"),
+            *(shape.moved(x + 24, y + 34) for shape in earth()),
+            *_mark(self.solution.nodes[key].worst, x - 24, y + 6),
+        ]
 
     def _rows(self, key: str, x: float, y: float) -> float:
         """Draw a node's bar with its circuits as rows; return the next free y."""
         mine = self.children.get(key, [])
         if not mine:
             return y + ROW / 2
-        bar = Group(key, str(self.nodes[key].get("name") or key), part="-bar")
-        self.groups.append(bar)
+        place = len(self.groups)
         top, last = y - 6, y
         for child in mine:
             last = y + ROW / 2
             y = self._row(child, x, last)
-        bar.shapes.append(Shape("bus", d=f"M{x} {top}V{last}", width=max(self.stroke[key] * 1.25, 5.0)))
+        bus = Shape("bus", d=f"M0 0V{last - top:g}", width=max(self.stroke[key] * 1.25, 5.0))
+        # Before its rows, so that marks and wires lie on it.
+        self.groups.insert(place, Group(key, self._title(key), x, top, (bus,), "-bar"))
         return y
 
     def _row(self, key: str, x: float, y: float) -> float:
         """Draw one circuit or feeder from the bar at x; return the y below all of it."""
-        kind, solved = self.nodes[key]["kind"], self.solution.nodes[key]
-        group = self._group(key)
+        kind, worst = self.nodes[key]["kind"], self.solution.nodes[key].worst
+        shapes = _run_shapes(self.iec, self.stroke[key], self._run_words(key), worst)
         end = x + RUN
-        group.shapes.append(Shape("wire", d=f"M{x} {y}H{end}", width=self.stroke[key]))
-        group.shapes += [shape.moved(x + _BREAKER_AT, y) for shape in breaker(self.iec)]
-        group.shapes.append(Shape("label", x + _LABEL_AT, y - 6, text=self._run_words(key)))
         self.right = max(self.right, end)
-        self._mark(group, key, x + _MARK_AT, y)
         if kind == "board":
-            self._words(group, end + 14, y - 2, group.title, _figure(solved))
-            group.shapes.append(
-                Shape("wire", d=f"M{end} {y - self.stroke[key] / 2}V{y + _HEADING}", width=self.stroke[key])
-            )
+            stroke = self.stroke[key]
+            elbow = Shape("wire", d=f"M{RUN:g} {-stroke / 2:g}V{_HEADING:g}", width=stroke)
+            self._group(key, x, y, [*shapes, *_words(RUN + 14, -2, self._title(key), self._figure(key)), elbow])
             return max(self._rows(key, end, y + _HEADING), y + ROW / 2)
         if kind == "transformer":
-            bottom = self._transformer(group, key, end, y)
-            return self._below(key, end, bottom)
+            self._group(key, x, y, [*shapes, *self._transformer(key, RUN, 0)])
+            return self._below(key, end, y + _WINDINGS)
         glyph = self.nodes[key]["load"].get("kind", "general") if kind == "load" else kind
-        group.shapes += [shape.moved(end, y) for shape in symbol(glyph, self.iec)]
-        self._words(group, end + 20, y - 1, group.title, self._load_words(key, solved))
+        shapes += _end_shapes(self.iec, glyph, self._title(key), self._load_words(key))
+        self._group(key, x, y, shapes)
         return y + ROW / 2
 
-    def _words(self, group: Group, x: float, y: float, name: str, value: str) -> None:
-        group.shapes.append(Shape("name", x, y, text=_cut(name, 28), title=name))
-        group.shapes.append(Shape("value", x, y + 14, text=value))
-
-    def _load_words(self, key: str, solved: NodeSolution) -> str:
+    def _load_words(self, key: str) -> str:
         load = self.nodes[key].get("load", {})
         rating = str(load.get("rating", ""))
         count = load.get("count")
         rating = f"{count} × {rating}" if count and str(count) != "1" else rating
-        amps = f"{write(self._amps(key), 1)} A"
-        return f"{rating} · {amps} · {'-'.join(solved.legs)}" if rating else f"{amps} · {'-'.join(solved.legs)}"
+        legs = "-".join(self.solution.nodes[key].legs)
+        words = f"{self.write(self.amps[key], 1)} A · {legs}"
+        return f"{rating} · {words}" if rating else words
 
     def _run_words(self, key: str) -> str:
         design = self.solution.nodes[key].design
         length = self.nodes[key].get("run", {}).get("length")
         if design is None:
             return str(length or "")
-        size = design.choice.size if design.choice.sets == 1 else f"{design.choice.sets} × {design.choice.size}"
-        words = [f"{write(design.choice.device_a)} A", f"{size} {self.gauge(design.choice.size)} {design.run.material}"]
-        return " · ".join([*words, str(length)] if length else words)
+        choice = design.choice
+        size = choice.size if choice.sets == 1 else f"{choice.sets} × {choice.size}"
+        words = f"{self.write(choice.device_a)} A · {size} {self.gauge(choice.size)} {design.run.material}"
+        return f"{words} · {length}" if length else words
 
-    def _mark(self, group: Group, key: str, x: float, y: float) -> None:
-        """Put the mark of the worst finding beside a node; shape and letter tell it, not colour alone."""
-        worst = self.solution.nodes[key].worst
-        if worst == "stop":
-            group.shapes.append(Shape("stop", x, y, d="M0 -9L9 0L0 9L-9 0Z"))
-            group.shapes.append(Shape("stop-letter", x, y + 4, text="×"))
-        elif worst == "warn":
-            group.shapes.append(Shape("warn", x, y, d="M-7 -7H7V7H-7Z"))
-            group.shapes.append(Shape("warn-letter", x, y + 4, text="!"))
+    def _figure(self, key: str) -> str:
+        amps, va = self.amps[key], self.solution.nodes[key].demand_va
+        return f"{self.write(va / 1000, 1)} kVA · {self.write(amps, 1 if amps < _TENTHS_BELOW else 0)} A"
 
 
-def _figure(solved: NodeSolution) -> str:
-    amps = max(solved.amps.values(), default=0.0)
-    return f"{write(solved.demand_va / 1000, 1)} kVA · {write(amps, 1 if amps < 10 else 0)} A"  # noqa: PLR2004
+@lru_cache(maxsize=_KEPT)
+def _run_shapes(iec: bool, stroke: float, label: str, worst: str) -> tuple[Shape, ...]:
+    """Return the run to a circuit: its wire, device, label, and mark."""
+    return (
+        Shape("wire", d=f"M0 0H{RUN:g}", width=stroke),
+        *(shape.moved(_BREAKER_AT, 0) for shape in breaker(iec)),
+        Shape("label", _LABEL_AT, -6, text=label),
+        *_mark(worst, _MARK_AT, 0),
+    )
+
+
+@lru_cache(maxsize=_KEPT)
+def _end_shapes(iec: bool, glyph: str, name: str, value: str) -> tuple[Shape, ...]:
+    """Return what a circuit ends in: its symbol and words."""
+    return (*(shape.moved(RUN, 0) for shape in symbol(glyph, iec)), *_words(RUN + 20, -1, name, value))
+
+
+def _words(x: float, y: float, name: str, value: str) -> tuple[Shape, ...]:
+    return Shape("name", x, y, text=_cut(name, _LONGEST_NAME), title=name), Shape("value", x, y + 14, text=value)
+
+
+def _mark(worst: str, x: float, y: float) -> tuple[Shape, ...]:
+    """Return the mark of the worst finding; shape and letter tell it, not colour alone."""
+    if worst == "stop":
+        return Shape("stop", x, y, d="M0 -9L9 0L0 9L-9 0Z"), Shape("stop-letter", x, y + 4, text="×")
+    if worst == "warn":
+        return Shape("warn", x, y, d="M-7 -7H7V7H-7Z"), Shape("warn-letter", x, y + 4, text="!")
+    return ()
 
 
 def _cut(text: str, most: int) -> str:

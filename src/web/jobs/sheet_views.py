@@ -55,6 +55,7 @@ def _place(document, key):
 def _context(request, job, document, place, **more):
     shown = place.shown(document)
     alone = len(document["nodes"]) == len(shown["nodes"])
+    turns = editing.turns(job, request.user)
     return {
         "job": job,
         "house_key": place.key,
@@ -64,8 +65,8 @@ def _context(request, job, document, place, **more):
         "source": shown["nodes"][SOURCE],
         "add_form": AddForm(initial={"version": job.version}),
         "may_edit": may_edit(job, request.user),
-        "undoable": editing.undoable(job, request.user),
-        "redoable": editing.redoable(job, request.user),
+        "undoable": turns.undoable,
+        "redoable": turns.redoable,
         **more,
     }
 

@@ -9,10 +9,11 @@ from django.utils.translation import gettext as _
 from voltaje.books.registry import find_book
 from voltaje.quantity import with_point, with_unit
 from web.workbench.fields import may_hold
+from web.workbench.pieces import Shown
 
 _FAHRENHEIT = re.compile(r"(?P<degrees>-?\d{1,3}(?:\.\d+)?) ?°? ?[fF]")
 LENSES = ("path", "schedule")
-_MOST_TYPED, _MOST_LINE, _MOST_LIST = 200, 200, 200_000
+_MOST_TYPED, _MOST_LINE, _MOST_LIST, _MOST_SHOWN = 200, 200, 200_000, 2_000_000
 _QUANTITIES = (
     *("rating", "length", "volts", "power_factor", "ambient_c", "kva", "impedance_percent", "floor_area"),
     *("va_per_ft2", "demand_va", "device_a", "diversity", "nonlinear"),
@@ -20,11 +21,15 @@ _QUANTITIES = (
 
 
 class SeenForm(forms.Form):
-    """What the page showed: the job's version, the chosen node, the lens."""
+    """What the page showed: the job's version, the chosen node, the lens, and the pieces it has."""
 
     version = forms.IntegerField(min_value=0)
     at = forms.CharField(max_length=40, required=False)
     lens = forms.ChoiceField(choices=[(each, each) for each in LENSES], required=False)
+    shown = forms.CharField(max_length=_MOST_SHOWN, required=False)
+
+    def clean_shown(self):
+        return Shown.read(self.cleaned_data["shown"])
 
     def clean_lens(self):
         return self.cleaned_data["lens"] or LENSES[0]

@@ -1,17 +1,15 @@
-"""What the workbench shows: its regions from one solution, and which of its rows are new to the page."""
+"""What the workbench shows: its regions from one solution, and what of them is new to the page."""
 
 import hashlib
 from dataclasses import dataclass
 from functools import lru_cache
 
-from django.core.cache import cache
 from django.template.loader import get_template
-from django.utils.safestring import mark_safe
 from django.utils.translation import get_language
 
 from voltaje.books.registry import books, find_book
 from voltaje.sheet import Finding, Severity
-from web.drawing.shapes import Shape
+from web.drawing.shapes import Group
 from web.drawing.single_line import single_line
 from web.jobs import editing
 from web.jobs.document import Document
@@ -22,12 +20,13 @@ from web.jobs.solving import Solved
 from web.workbench.chain import chain_view, gauge, kind_words
 from web.workbench.changes import FEEDS, board_of
 from web.workbench.fields import node_fields
-from web.workbench.schedule import schedule_view
+from web.workbench.pieces import Piece, Region, Shown, digest
+from web.workbench.schedule import Circuit, schedule_view
 from web.workbench.tree import TreeRow, tree_rows
 
 _ADDABLE = ("board", "transformer", "dwelling", "inverter", "source")
 _MOST_KEPT = 20_000
-_KEPT_SECONDS = 3600
+_NOTHING = Shown()
 
 
 @dataclass(frozen=True)
@@ -69,87 +68,102 @@ def chosen(document: Document, at: str) -> str:
     return board_of(document, "") or next(iter(ordered(document)), "")
 
 
-def bench(request, job: Job, document: Document, solved: Solved, at: str, lens: str, seen: int = -1, **more) -> dict:
-    """Return everything the regions show. `at` must have been opened when the job was solved.
+def bench(request, job: Job, document: Document, solved: Solved, at: str, lens: str, shown: Shown = _NOTHING) -> dict:
+    """Return everything the page shows. `at` must have been opened when the job was solved.
 
-    seen: the version that the page shows, -1 where it shows nothing yet
+    shown: what of it the page shows already
     """
-    metric = find_book(job.book).terms.length_unit == "m"
-    nodes = document["nodes"]
-    listed = remarks(document, solved)
-    open_ones = [each for each in listed if not each.noted]
-    parent = nodes[at].get("parent") if at else ""
+    nodes, language = document["nodes"], get_language() or ""
+    open_ones = [each for each in remarks(document, solved) if not each.noted]
+    editor = may_edit(job, request.user)
+    undone = editing.turns(job, request.user)
+    drawn = {
+        "tree": _tree(document, solved, language),
+        "lens_region": _lens(document, solved, at, lens, editor, language),
+        "chain": _chain(job, document, solved, at, editor, language),
+    }
     return {
-        **(path_html(document, solved, job, seen) if lens == "path" else {}),
         "job": job,
         "book": solved.solution.book,
-        "document": document,
         "at": at,
         "lens": lens,
-        "metric": metric,
+        "metric": _metric(solved),
         "counts": {str(each): sum(1 for r in open_ones if r.finding.severity is each) for each in Severity},
         "systems": ", ".join(node["system"] for node in nodes.values() if node["kind"] == "source"),
-        "chain": chain_view(solved.solution, at, nodes[parent].get("name") or parent if parent else "") if at else None,
-        "node": nodes.get(at),
-        "fields": node_fields(document, at) if at else None,
-        "feeders": [(key, nodes[key].get("name") or key) for key in ordered(document) if nodes[key]["kind"] in FEEDS],
-        "schedule": _schedule(document, solved, at, metric) if lens == "schedule" and at else None,
-        "may_edit": may_edit(job, request.user),
-        "undoable": editing.undoable(job, request.user),
-        "redoable": editing.redoable(job, request.user),
+        "may_edit": editor,
+        "undoable": undone.undoable,
+        "redoable": undone.redoable,
         "node_kinds": [(kind, kind_words(kind)) for kind in _ADDABLE],
-        "compare_with": [name for name in books() if name != solved.solution.book],
-        **tree_html(document, solved, job, seen),
-        **more,
+        "regions": [shown.settle(region) for region in drawn.values()],
+        **drawn,
     }
 
 
-def _schedule(document: Document, solved: Solved, at: str, metric: bool):
-    board = board_of(document, at)
-    return schedule_view(document, solved.solution, board, metric) if board else None
+def _metric(solved: Solved) -> bool:
+    return find_book(solved.solution.book).terms.length_unit == "m"
 
 
-# Rows of the path and groups of its drawing: their markup is kept, and only what a change touched is sent
+# Regions: what stays alike is their frame, the rest their pieces. The markup of a piece is kept by what it shows.
+
+
+def _markup(template: str, context: dict) -> str:
+    return get_template(f"workbench/{template}.html").render(context)
 
 
 @lru_cache(maxsize=_MOST_KEPT)
-def _row_html(row: TreeRow, _language: str) -> str:
-    return mark_safe(get_template("workbench/_row.html").render({"row": row}))  # noqa: S308  (our own template's)
+def _row(row: TreeRow, _language: str) -> Piece:
+    return Piece.of(f"row-{row.key}", _markup("_row", {"row": row}))
 
 
 @lru_cache(maxsize=_MOST_KEPT)
-def _group_html(identity: str, key: str, shapes: tuple[Shape, ...]) -> str:
-    context = {"id": identity, "key": key, "shapes": shapes}
-    return mark_safe(get_template("workbench/_group.html").render(context))  # noqa: S308  (our own template's)
+def _group(identity: str, group: Group) -> Piece:
+    return Piece.of(identity, _markup("_group", {"id": identity, "group": group}))
 
 
-def _changed_of(kind: str, job: Job, seen: int, shape: tuple, html: dict[str, str]) -> list[str] | None:
-    """Return the pieces that differ from those the page shows; None where it must be drawn anew.
-
-    seen: the version that the page shows; shape: what must be alike for pieces to be put in place one by one
-    """
-    before = cache.get(f"{kind}-{job.pk}-{seen}")
-    digests = {key: hash(text) for key, text in html.items()}
-    cache.set(f"{kind}-{job.pk}-{job.version}", (shape, digests), _KEPT_SECONDS)
-    if not before or before[0] != shape:
-        return None
-    return [text for key, text in html.items() if before[1].get(key) != digests[key]]
+@lru_cache(maxsize=_MOST_KEPT)
+def _way(circuit: Circuit, editor: bool, _language: str) -> Piece:
+    return Piece.of(f"way-{circuit.key}", _markup("_way", {"c": circuit, "may_edit": editor}))
 
 
-def tree_html(document: Document, solved: Solved, job: Job, seen: int) -> dict:
-    """Return the rows: all of them, or where the page's own are known only the changed ones."""
-    language = get_language() or ""
+def _tree(document: Document, solved: Solved, language: str) -> Region:
     rows = tree_rows(document, solved.solution)
-    html = {row.key: _row_html(row, language) for row in rows}
-    changed = _changed_of("rows", job, seen, tuple((row.key, row.parent) for row in rows), html)
-    return {"rows": list(html.values()) if changed is None else None, "changed_rows": changed}
+    frame = digest(repr([(row.key, row.parent) for row in rows]) + language)
+    return Region("tree", frame, [_row(row, language) for row in rows])
 
 
-def path_html(document: Document, solved: Solved, job: Job, seen: int) -> dict:
-    """Return the drawing: the whole, or only its changed groups."""
-    metric = find_book(job.book).terms.length_unit == "m"
+def _lens(document: Document, solved: Solved, at: str, lens: str, editor: bool, language: str) -> Region:
+    if lens == "schedule":
+        return _schedule(document, solved, at, editor, language)
+    metric = _metric(solved)
     drawing = single_line(document, solved.solution, metric, lambda size: gauge(size, metric))
-    html = {group.id: _group_html(group.id, group.key, tuple(group.shapes)) for group in drawing.groups}
-    shape = (drawing.width, drawing.height, tuple(html))
-    changed = _changed_of("path", job, seen, shape, html)
-    return {"drawing": drawing, "groups": list(html.values()), "changed_groups": changed}
+    pieces = [_group(group.id, group) for group in drawing.groups]
+    frame = digest(f"path {drawing.width} {drawing.height} {language} {metric}" + " ".join(p.id for p in pieces))
+    return Region("lens", frame, pieces, {"drawing": drawing})
+
+
+def _schedule(document: Document, solved: Solved, at: str, editor: bool, language: str) -> Region:
+    board = board_of(document, at) if at else ""
+    if not board:
+        return Region("lens", "no board", [])
+    view = schedule_view(document, solved.solution, board, _metric(solved))
+    ends = [Piece.of(f"schedule-{each}", _markup(f"_schedule_{each}", {"schedule": view})) for each in ("head", "foot")]
+    pieces = [*(_way(circuit, editor, language) for circuit in view.circuits), *ends]
+    frame = digest(f"schedule {board} {editor} {language} {view.legs}" + " ".join(p.id for p in pieces))
+    return Region("lens", frame, pieces, {"schedule": view, "head": ends[0], "foot": ends[1], "ways": pieces[:-2]})
+
+
+def _chain(job: Job, document: Document, solved: Solved, at: str, editor: bool, language: str) -> Region:
+    if not at:
+        return Region("chain", "no node", [])
+    nodes = document["nodes"]
+    node, book = nodes[at], solved.solution.book
+    parent = node.get("parent")
+    view = chain_view(solved.solution, at, nodes[parent].get("name") or parent if parent else "")
+    feeders = [(key, nodes[key].get("name") or key) for key in ordered(document) if nodes[key]["kind"] in FEEDS]
+    others = [name for name in books() if name != book]
+    context = {"job": job, "at": at, "node": node, "may_edit": editor, "fields": node_fields(document, at)}
+    head = {**context, "chain": view, "feeders": feeders, "compare_with": others}
+    pieces = [Piece.of("chain-head", _markup("_chain_head", head))]
+    pieces += [Piece.of(f"joint-{link.key}", _markup("_link", {**context, "link": link})) for link in view.links]
+    frame = digest(f"{at} {node['kind']} {editor} {language} {book}")
+    return Region("chain", frame, pieces, {"view": view, "head": pieces[0], "links": pieces[1:]})

@@ -1,20 +1,19 @@
 """The path as rows: conductors whose stroke grows with current, a glyph, figures, a bar for each leg, a state."""
 
 import math
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from voltaje.design.solution import NodeSolution, Solution
 from web.jobs.document import Document
 from web.jobs.openfile import ordered
-from web.words.figures import write
+from web.words.figures import writer
 
 ROW_H, STEP, FIRST_X = 32.0, 13.0, 9.0
 _THIN, _GROWS = 1.6, 6.4
 _LEG_H = 15.0
 
 
-@dataclass(frozen=True)
-class Stroke:
+class Stroke(NamedTuple):
     """A piece of conductor in a row's gutter."""
 
     x1: float
@@ -24,8 +23,7 @@ class Stroke:
     width: float
 
 
-@dataclass(frozen=True)
-class LegBar:
+class LegBar(NamedTuple):
     """The bar of one leg: where it stands and how tall it is."""
 
     leg: str
@@ -34,8 +32,7 @@ class LegBar:
     height: float
 
 
-@dataclass(frozen=True)
-class TreeRow:
+class TreeRow(NamedTuple):
     """A row of the path; everything that it shows, so that equal rows look the same."""
 
     key: str
@@ -57,17 +54,20 @@ def tree_rows(document: Document, solution: Solution) -> list[TreeRow]:
     """Return the rows of the path, parents before children."""
     nodes, keys = document["nodes"], ordered(document)
     depth, last, children = _shape(document, keys)
-    most = max((_amps(solution.nodes[key]) for key in keys), default=0.0) or 1.0
-    width = {key: _THIN + _GROWS * math.sqrt(_amps(solution.nodes[key]) / most) for key in keys}
-    rows = []
+    drawn = {key: max(solution.nodes[key].amps.values(), default=0.0) for key in keys}
+    most = max(drawn.values(), default=0.0) or 1.0
+    width = {key: round(_THIN + _GROWS * math.sqrt(amps / most), 1) for key, amps in drawn.items()}
+    passing = _passing(keys, nodes, depth, last, width)
+    rows, write = [], writer()
     for key in keys:
         node, solved = nodes[key], solution.nodes[key]
-        gutter = _gutter(key, nodes, depth, last, width, key in children)
-        amps = _amps(solved)
+        parent = node.get("parent") or ""
+        gutter = passing[parent] + _gutter(key, parent, depth, last, width, key in children)
+        amps = drawn[key]
         rows.append(
             TreeRow(
                 key=key,
-                parent=node.get("parent") or "",
+                parent=parent,
                 kind=node["kind"],
                 glyph=node["load"].get("kind", "general") if node["kind"] == "load" else node["kind"],
                 name=node.get("name") or key,
@@ -87,10 +87,6 @@ def tree_rows(document: Document, solution: Solution) -> list[TreeRow]:
 _WHOLE_A, _WHOLE_KVA = 20, 100_000
 
 
-def _amps(solved: NodeSolution) -> float:
-    return max(solved.amps.values(), default=0.0)
-
-
 def _shape(document: Document, keys: list[str]) -> tuple[dict[str, int], dict[str, bool], set[str]]:
     nodes = document["nodes"]
     depth: dict[str, int] = {}
@@ -107,24 +103,31 @@ def _x(depth: int) -> float:
     return FIRST_X + depth * STEP
 
 
-def _gutter(key, nodes, depth, last, width, has_children) -> tuple[Stroke, ...]:
-    """Return the pieces: trunks of ancestors that go on below, the branch to this row, its own trunk."""
-    strokes, middle, d = [], ROW_H / 2, depth[key]
-    here, parent = key, nodes[key].get("parent") or ""
+def _passing(keys, nodes, depth, last, width) -> dict[str, tuple[Stroke, ...]]:
+    """Return, for what hangs on each node, the trunks of its ancestors that go on below it."""
+    passing: dict[str, tuple[Stroke, ...]] = {"": ()}
+    for key in keys:
+        parent = nodes[key].get("parent") or ""
+        above = passing[parent]
+        if parent and not last[key]:
+            x = _x(depth[parent])
+            above = (*above, Stroke(x, 0, x, ROW_H, width[parent]))
+        passing[key] = above
+    return passing
+
+
+def _gutter(key, parent, depth, last, width, has_children) -> tuple[Stroke, ...]:
+    """Return the branch to a row from its trunk, and its own trunk."""
+    middle, x = ROW_H / 2, _x(depth[key])
+    strokes = []
     if parent:
-        trunk = width[parent]
-        end = middle if last[key] else ROW_H
-        strokes.append(Stroke(_x(d - 1), 0, _x(d - 1), end, round(trunk, 1)))
-        strokes.append(Stroke(_x(d - 1), middle, _x(d) + 8, middle, round(width[key], 1)))
-    while parent:
-        here, parent = parent, nodes[parent].get("parent") or ""
-        if parent and not last[here]:
-            x = _x(depth[here] - 1)
-            strokes.append(Stroke(x, 0, x, ROW_H, round(width[parent], 1)))
+        trunk = _x(depth[parent])
+        strokes.append(Stroke(trunk, 0, trunk, middle if last[key] else ROW_H, width[parent]))
+        strokes.append(Stroke(trunk, middle, x + 8, middle, width[key]))
+    else:
+        strokes.append(Stroke(x, middle, x + 8, middle, width[key]))
     if has_children:
-        strokes.append(Stroke(_x(d), middle, _x(d), ROW_H, round(width[key], 1)))
-    if not (nodes[key].get("parent") or ""):
-        strokes.append(Stroke(_x(d), middle, _x(d) + 8, middle, round(width[key], 1)))
+        strokes.append(Stroke(x, middle, x, ROW_H, width[key]))
     return tuple(strokes)
 
 

@@ -11,16 +11,18 @@ from web.jobs.access import signed_in
 from web.jobs.document import Change, NoSuchPlace
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
-from web.jobs.notes import Note, refusal
+from web.jobs.notes import GENERAL, Note, refusal
 from web.jobs.solving import Judge, path_of, solve_job
 from web.words.figures import say
 from web.workbench import changes
+from web.workbench.chain import chain_view
 from web.workbench.forms import ActForm, LineForm, NodeEditForm, NotedForm, PinForm, SeenForm, tidied
 from web.workbench.other_book import under_book
+from web.workbench.pieces import Shown
 from web.workbench.regions import bench, chosen, remarks
 from web.workbench.walk import circuits_of, understood
 
-_NOTHING_SEEN = {"version": -1, "at": "", "lens": "path"}
+_NOTHING_SEEN = {"version": -1, "at": "", "lens": "path", "shown": Shown()}
 
 
 def opened(request, job_id):
@@ -55,10 +57,8 @@ def region(request, job_id):
         solved = solve_job(document, at)
     except InputError as error:
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
-    # Another lens is drawn whole, whatever was drawn of it before.
-    version = seen["version"] if request.GET.get("shown") == seen["lens"] else -1
-    context = bench(request, job, document, solved, at, seen["lens"], version, notes=[Note.general("")])
-    return render(request, "workbench/_changed.html", context)
+    context = bench(request, job, document, solved, at, seen["lens"], seen["shown"])
+    return render(request, "workbench/_changed.html", {**context, "notes": [Note.general("")]})
 
 
 @signed_in
@@ -78,9 +78,8 @@ def _changed(request, edited, judge, seen, at="", notes=(), focus=""):
     document = edited.document
     at_now = chosen(document, at or seen["at"])
     solved = judge.solved if judge.solved and judge.opened == at_now else solve_job(document, at_now)
-    more = {"notes": [Note.general(""), *notes], "focus": focus}
-    context = bench(request, edited.job, document, solved, at_now, seen["lens"], seen["version"], **more)
-    return render(request, "workbench/_changed.html", context)
+    context = bench(request, edited.job, document, solved, at_now, seen["lens"], seen["shown"])
+    return render(request, "workbench/_changed.html", {**context, "notes": [Note.general(""), *notes], "focus": focus})
 
 
 def refused(request, job_id, notes):
@@ -88,20 +87,20 @@ def refused(request, job_id, notes):
     return render(request, "workbench/_notes.html", {"notes": notes, "job": {"pk": job_id}})
 
 
-def field_note(path, **words):
-    """Return a note at a field of the workbench."""
-    return Note("n-" + "-".join(path), **words)
+def field_note(path, at, **words):
+    """Return a note at a field of the chain, or above the page where the field is one of the schedule's."""
+    return Note("n-" + "-".join(path) if path[1] == at else GENERAL, **words)
 
 
-def _note_of(error, path, document):
+def _note_of(error, path, document, at):
     """Return the note for an error: at the field that was changed, naming another field where it is about one."""
     words = say(error.message) + (f" ({error.rule})" if error.rule else "")
     about = path_of(error.field, document)
-    if about == path or not error.field:
-        return field_note(path, error=words)
-    node = document["nodes"].get(about[1] if len(about) > 1 else "", {})
-    where = " · ".join(part for part in (node.get("name"), about[-1]) if part)
-    return field_note(path, error=f"{where}: {words}")
+    if error.field and (about != path or path[1] != at):
+        node = document["nodes"].get(about[1] if len(about) > 1 else "", {})
+        where = " · ".join(part for part in (node.get("name"), about[-1]) if part)
+        words = f"{where}: {words}"
+    return field_note(path, at, error=words)
 
 
 def apply(request, job_id, seen, wanted, title, at="", note=Note.general, **more):
@@ -139,22 +138,22 @@ def edit(request, job_id):
         title = _("%(what)s of %(name)s") % {"what": path[-1], "name": name}
         edited = editing.edit(job.pk, request.user, [Change(path, None, value)], seen["version"], judge, title[:120])
     except InputError as error:
-        return refused(request, job_id, [_note_of(error, path, editing.document_of(job))])
+        return refused(request, job_id, [_note_of(error, path, editing.document_of(job), seen["at"])])
     except editing.Conflict as conflict:
-        return refused(request, job_id, [_conflict(path, conflict)])
+        return refused(request, job_id, [_conflict(path, conflict, seen["at"])])
     except NoSuchPlace:
         return refused(request, job_id, [Note.general(_("That has been taken away on another page."))])
-    kept = field_note(path, tidied=value if isinstance(value, str) else "")
-    return _changed(request, edited, judge, seen, notes=[kept])
+    kept = field_note(path, seen["at"], tidied=value if isinstance(value, str) else "")
+    return _changed(request, edited, judge, seen, notes=[kept] if kept.id != GENERAL else [])
 
 
-def _conflict(path, conflict):
+def _conflict(path, conflict, at):
     theirs = "–" if conflict.theirs is None else conflict.theirs
     words = _("%(who)s set this to “%(theirs)s” meanwhile; what you typed is still here.") % {
         "who": conflict.event.actor.get_username(),
         "theirs": theirs,
     }
-    return field_note(path, conflict=words, place="/".join(path), version=conflict.version)
+    return field_note(path, at, conflict=words, place="/".join(path), version=conflict.version)
 
 
 @signed_in
@@ -303,15 +302,15 @@ def note(request, job_id):
 @require_GET
 def compare(request, job_id):
     """The chosen node under another book, side by side."""
-    job, document = opened(request, job_id)
+    _job, document = opened(request, job_id)
     at = chosen(document, request.GET.get("at", ""))
     other = request.GET.get("book", "")
     try:
         book = find_book(other).name
         mine = solve_job(document, at)
         theirs = under_book(document, other, mine)
-        here = bench(request, job, document, mine, at, "")["chain"]
-        there = bench(request, job, theirs, solve_job(theirs, at), at, "")["chain"]
+        here = chain_view(mine.solution, at, "")
+        there = chain_view(solve_job(theirs, at).solution, at, "")
     except InputError as error:
         return render(request, "workbench/_compare.html", {"error": f"{error.field}: {say(error.message)}"})
     pairs = [(a, b, (a.value, a.unit) != (b.value, b.unit)) for a, b in zip(here.links, there.links, strict=True)]

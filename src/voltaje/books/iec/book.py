@@ -50,7 +50,7 @@ TERMS = Terms(
 _NOT_CHECKED = Message("disconnection not checked")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)  # one of each, told apart as such
 class IecBook:
     """One national profile."""
 

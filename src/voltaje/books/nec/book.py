@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cache
 
 from voltaje.books.book import (
@@ -61,7 +61,7 @@ TERMS = Terms(
 )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)  # one of each, told apart as such
 class NecBook:
     """One edition of the NEC."""
 
@@ -192,7 +192,7 @@ class NecBook:
         """
         if choice.device_a > run_tables.limits(self.name)["terminals_60_to_a"]:
             return None
-        return replace(run, terminal_c=75 if run.terminal_c in (None, 60) else 60)
+        return run._replace(terminal_c=75 if run.terminal_c in (None, 60) else 60)
 
     def earth(self, run: Run, choice: Choice, least: Choice, sheet: Sheet) -> EarthConductor:
         """Return the equipment grounding conductor, in full in each set, larger in proportion where the line is.

@@ -4,11 +4,42 @@ const bench = document.getElementById("bench");
 const byId = (id) => document.getElementById(id);
 const seen = () => ({ version: byId("seen-version").value, at: byId("seen-at").value, lens: byId("seen-lens").value });
 const token = () => JSON.parse(document.body.getAttribute("hx-headers"));
-const send = (verb, address, values) =>
-  htmx.ajax(verb, address, { source: bench, target: bench, swap: "none", values: { ...seen(), shown: seen().lens, ...values }, headers: token() });
+
+// What the page shows of each region: its frame, and for an edit the digest of every piece. Only what differs comes back.
+function regions(verb) {
+  const frames = ["tree", "lens", "chain"].map((name) => `${name}@${byId(name)?.dataset.frame}`);
+  const pieces = verb === "POST" ? [...bench.querySelectorAll("[data-is]")].map((piece) => `${piece.id}:${piece.dataset.is}`) : [];
+  return [...frames, ...pieces].join(" ");
+}
+// One request at a time, in the order they were asked for: none is lost, and each knows what the one before it showed.
+let last = Promise.resolve();
+function send(verb, address, values) {
+  last = last.then(() => {
+    const all = { ...seen(), shown: regions(verb), ...values };
+    return htmx.ajax(verb, address, { source: bench, target: bench, swap: "none", values: all, headers: token() });
+  }).catch(() => {}); // what went wrong was said where requests fail
+  return last;
+}
+// A piece is changed where it stands: its element stays, so its neighbours need not be styled and laid out again.
+const THEIRS = ["class", "aria-selected", "aria-expanded", "hidden"]; // the page's own, not the server's
+function put(fresh) {
+  const piece = byId(fresh.id);
+  if (!piece) return;
+  for (const fold of piece.querySelectorAll("details[open][id]")) fresh.querySelector(`#${fold.id}`)?.setAttribute("open", "");
+  for (const { name, value } of fresh.attributes) if (!THEIRS.includes(name)) piece.setAttribute(name, value);
+  piece.replaceChildren(...fresh.childNodes);
+  htmx.process(piece);
+}
+function putAll(markup) {
+  const made = document.createElement("template");
+  made.innerHTML = markup;
+  for (const fresh of document.importNode(made.content, true).querySelectorAll("[data-is]")) put(fresh);
+}
 
 // ---- what a swap must not lose: focus, what is half typed, folds, zoom; and what it changed
 
+const PIECES = "<template data-pieces>";
+const END = "</template>";
 let kept = null;
 let wanted = "";
 let before = { key: "", values: new Map() };
@@ -26,18 +57,13 @@ document.addEventListener("htmx:beforeSwap", ({ detail }) => {
   const active = document.activeElement;
   kept = active?.id ? { id: active.id, typed: active.matches("input:not([type=hidden]), textarea") && active.value !== active.dataset.sent ? active.value : null, from: active.defaultValue, caret: active.selectionStart } : null;
   before = { key: byId("chain")?.dataset.key, values: values() };
-  const text = detail.xhr?.responseText ?? "";
+  const text = detail.serverResponse ?? "";
   wanted = text.match(/data-focus="([^"]+)"/)?.[1] ?? "";
-  if (!text.includes("<template data-")) return;
-  const page = new DOMParser().parseFromString(text, "text/html");
-  for (const made of page.querySelectorAll("template[data-row]")) {
-    const row = document.importNode(made.content.firstElementChild, true);
-    byId(row.id)?.replaceWith(row);
-  }
-  for (const made of page.querySelectorAll("template[data-group]")) {
-    const group = document.importNode(made.content.querySelector("g"), true);
-    byId(group.id)?.replaceWith(group);
-  }
+  const from = text.indexOf(PIECES);
+  if (from < 0) return;
+  const end = text.indexOf(END, from);
+  detail.serverResponse = text.slice(0, from) + text.slice(end + END.length);
+  putAll(text.slice(from + PIECES.length, end));
 });
 
 function settle() {
@@ -49,7 +75,7 @@ function settle() {
   }
   before = { key: "", values: new Map() };
   mark();
-  zoomTo(zoom);
+  if (byId("drawing") !== fitted) zoomTo(zoom);
   const target = byId(wanted);
   if (target) {
     target.closest("details:not([open])")?.setAttribute("open", "");
@@ -78,8 +104,9 @@ function mark() {
   const at = byId("seen-at")?.value;
   for (const row of document.querySelectorAll('#rows .branch[aria-selected="true"]')) row.setAttribute("aria-selected", "false");
   byId(`row-${at}`)?.setAttribute("aria-selected", "true");
-  for (const group of document.querySelectorAll("#drawing .g.chosen")) group.classList.remove("chosen");
-  for (const group of document.querySelectorAll(`#drawing .g[data-node="${CSS.escape(at)}"]`)) group.classList.add("chosen");
+  const drawn = "#lens-body :is(.g, tr)";
+  for (const each of document.querySelectorAll(`${drawn}.chosen`)) each.classList.remove("chosen");
+  for (const each of document.querySelectorAll(`${drawn}[data-node="${CSS.escape(at)}"]`)) each.classList.add("chosen");
   if (at !== shown) document.querySelector("#drawing .g.chosen .s-name")?.scrollIntoView({ block: "nearest", inline: "nearest" });
   shown = at;
   fold();
@@ -117,10 +144,10 @@ document.addEventListener("change", ({ target }) => {
 document.addEventListener("click", ({ target }) => {
   const mine = target.closest("[data-mine]");
   if (mine) {
-    const input = byId(mine.dataset.mine);
+    const input = byId(mine.dataset.mine) ?? byId(mine.dataset.mine.replace(/^f/, "c")); // in the chain, or the schedule
     send("POST", bench.dataset.edit, { path: input.dataset.path, value: input.value, version: mine.dataset.version });
   }
-  if (target.closest("[data-theirs]")) send("GET", bench.dataset.region, { version: 0 });
+  if (target.closest("[data-theirs]")) send("GET", bench.dataset.region, { shown: "" });
   const pin = target.closest("[data-pin]");
   if (pin) {
     const { pin: key, device, size, sets, material } = pin.dataset;
@@ -214,10 +241,12 @@ document.addEventListener("click", ({ target }) => {
 // ---- lenses, zoom, pan
 
 let zoom = 0; // 0 fits the width
+let fitted = null; // the drawing that was last set to it; measuring the room for it again would lay out the page
 let dragged = false;
 function zoomTo(wanted) {
   zoom = wanted;
   const drawing = byId("drawing");
+  fitted = drawing;
   if (!drawing) return;
   const natural = Number(drawing.dataset.width);
   const room = byId("lens-body").clientWidth - 24;

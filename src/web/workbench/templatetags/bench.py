@@ -1,11 +1,17 @@
 """Template filters of the workbench: plain numbers for drawings, symbols, a link's fields, colours."""
 
+from functools import lru_cache
+
 from django import template
+from django.template.loader import get_template
+from django.utils.safestring import mark_safe
+from django.utils.translation import get_language
 
 from voltaje.books.registry import conductor_colours
 from web.drawing.symbols import symbol
 
 register = template.Library()
+_FIELDS_KEPT = 5_000
 
 
 @register.filter
@@ -36,3 +42,14 @@ def colours(region):
 def below(height, line):
     """Return where a line of the drawing's footer stands."""
     return f"{height + 12 + 18 * line:g}"
+
+
+@register.filter
+def drawn(field):
+    """Return a field's markup; a chain has dozens of them, and an edit changes few."""
+    return _drawn(field, get_language())
+
+
+@lru_cache(maxsize=_FIELDS_KEPT)
+def _drawn(field, _language):
+    return mark_safe(get_template("workbench/_field.html").render({"field": field}))  # noqa: S308  (our own template's)

@@ -1,0 +1,90 @@
+"""What an edit sends to the page: of each region only the pieces that differ from those the page shows.
+
+A region (the tree, the lens, the chain) stands in a frame: what must be alike for its pieces to be put in place one
+by one. Every piece carries a digest of its markup. The page says with each request which frames and digests it shows,
+so nothing of it is kept on the server.
+"""
+
+from dataclasses import dataclass, field
+from hashlib import blake2b
+
+from django.utils.safestring import SafeString, mark_safe
+
+_DIGEST_BYTES = 6
+# A row of a table and a group of a drawing are parsed only inside what may hold them.
+_WITHIN = {"<tr": ("<table>", "</table>"), "<g ": ("<svg>", "</svg>")}
+
+
+def digest(text: str) -> str:
+    """Return a short digest of a text."""
+    return blake2b(text.encode(), digest_size=_DIGEST_BYTES).hexdigest()
+
+
+@dataclass(frozen=True)
+class Piece:
+    """An element with an id and a place for its digest, `data-is=""`."""
+
+    id: str
+    markup: SafeString
+    digest: str
+
+    @classmethod
+    def of(cls, identity: str, markup: str):
+        """Return the piece of an element's markup."""
+        made = digest(markup)
+        return cls(identity, mark_safe(markup.replace('data-is=""', f'data-is="{made}"', 1)), made)  # noqa: S308
+
+    @property
+    def alone(self) -> SafeString:
+        """Its markup where it is sent without its region."""
+        before, after = _WITHIN.get(self.markup[:3], ("", ""))
+        return mark_safe(f"{before}{self.markup}{after}")  # noqa: S308
+
+
+@dataclass
+class Region:
+    """A part of the page: its pieces in their order, and the frame they stand in.
+
+    whole: whether the page shows it in another frame, so that it must be drawn anew
+    news: of the pieces those that the page does not show as they are
+    """
+
+    name: str
+    frame: str
+    pieces: list[Piece]
+    context: dict = field(default_factory=dict)
+    whole: bool = True
+    news: list[Piece] = field(default_factory=list)
+
+    @property
+    def template(self) -> str:
+        """Its template."""
+        return f"workbench/_{self.name}.html"
+
+
+@dataclass(frozen=True)
+class Shown:
+    """What the page shows: of each region its frame, and the digests of its pieces by id."""
+
+    frames: dict[str, str] = field(default_factory=dict)
+    digests: dict[str, str] = field(default_factory=dict)
+
+    @classmethod
+    def read(cls, text: str):
+        """Read what a page says it shows: `tree@frame chain@frame row-a:digest …`; what is not so is passed over."""
+        frames, digests = {}, {}
+        for word in text.split():
+            name, at, frame = word.partition("@")
+            if at:
+                frames[name] = frame
+            else:
+                identity, _colon, made = word.rpartition(":")
+                digests[identity] = made
+        return cls(frames, digests)
+
+    def settle(self, region: Region) -> Region:
+        """Decide what of a region must be sent."""
+        region.whole = self.frames.get(region.name) != region.frame
+        if not region.whole:
+            region.news = [piece for piece in region.pieces if self.digests.get(piece.id) != piece.digest]
+        return region

@@ -1,0 +1,21 @@
+"""The workbench as its page asks it, for tests."""
+
+from django.urls import reverse
+
+from web.jobs import editing
+from web.jobs.models import Job
+
+
+def document(job):
+    return editing.document_of(Job.objects.get(pk=job.pk))
+
+
+def post(page, name, job, /, **fields):
+    seen = {"version": Job.objects.get(pk=job.pk).version, "at": "mdp", "lens": "path"}
+    answer = page.post(reverse(name, args=[job.pk]), seen | fields, headers={"HX-Request": "true"})
+    assert answer.status_code == 200
+    return answer.content.decode()
+
+
+def set_to(page, job, place, value, **more):
+    return post(page, "edit", job, path=f"nodes/{place}", value=value, **more)
