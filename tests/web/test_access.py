@@ -20,7 +20,8 @@ ASKED = {
     "path": "job/name", "value": "x", "version": 0, "kind": "dryer", "load": "5 kW", "line": "kiln 20 A", "at": "house",
     "act": "remove", "key": "house", "finding": "x", "reason": "x", "text": "name,rating\nKiln,20 A", "take": "1",
     "form": "job", "name": "x", "book": "NEC 2023", "terminals": "75", "supply": "public", "region": "US",
-    "degrees": "C", "username": "ben", "role": "editor", "device": "20", "size": "12", "sets": "1", "material": "Cu",
+    "degrees": "C", "system-src": "480Y/277", "username": "ben", "role": "editor", "device": "20", "size": "12",
+    "sets": "1", "material": "Cu",
 }  # fmt: skip
 
 

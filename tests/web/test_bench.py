@@ -142,13 +142,34 @@ def test_a_list_is_read_line_by_line():
     assert "rating among them" in read_list("name,colour\nKiln,red", metric=False).error
 
 
+def test_a_schedule_that_comes_back_changes_the_loads_it_names_and_adds_the_others(page, pottery):
+    text = page.get(reverse("schedule-csv", args=[pottery.pk]), {"at": "mdp"}).content.decode()
+    unchanged = document(pottery)["nodes"]
+    taken = {"text": text, "take": "1"}
+    post(page, "load-list", pottery, **taken)
+    assert document(pottery)["nodes"] == unchanged
+    longer = text.replace("75 ft", "95 ft").replace("Yard lighting", "Gate lighting")
+    preview = post(page, "load-list", pottery, text=longer)
+    loads = [node for node in unchanged.values() if node["parent"] == "mdp" and node["kind"] == "load"]
+    assert preview.count("changes the load of that name") == len(loads) - 1
+    post(page, "load-list", pottery, **{**taken, "text": longer})
+    nodes = document(pottery)["nodes"]
+    assert nodes["k2"]["run"]["length"] == "95 ft"
+    assert nodes["k2"]["load"] == unchanged["k2"]["load"]
+    (added,) = nodes.keys() - unchanged.keys()
+    assert (nodes[added]["name"], nodes[added]["parent"]) == ("Gate lighting", "mdp")
+    assert Event.objects.last().title.startswith("took a list of")
+    post(page, "undo", pottery)
+    assert document(pottery)["nodes"] == unchanged
+
+
 def test_files_carry_their_book_and_caution(page, pottery):
     for name in ("path-svg", "schedule-csv"):
         text = page.get(reverse(name, args=[pottery.pk]), {"at": "mdp"}).content.decode()
         assert "NEC 2020" in text
         assert "not compared with print" in text
         assert "licensed person" in text
-    assert text.startswith("way,circuit,legs")
+    assert text.startswith("ways,name,kind,rating")
     paper = page.get(reverse("paper", args=[pottery.pk]), {"paper": "a3"}).content.decode()
     assert 'class="paper-a3"' in paper
     assert "Glaze shed" in paper
@@ -158,11 +179,12 @@ def test_settings_amendments_and_people(page, pottery, ben):
     address = reverse("settings", args=[pottery.pk])
     words = {
         **{"form": "job", "name": "Pottery", "book": "NEC 2023", "terminals": "75", "supply": "public"},
-        **{"region": "US", "degrees": "F", "ambient": "104", "version": "0"},
+        **{"region": "US", "degrees": "F", "ambient": "104", "version": "0", "system-src": "480Y/277"},
     }
     assert page.post(address, words).status_code == 302
     kept = document(pottery)["job"]
     assert (kept["name"], kept["book"], kept["ambient_c"]) == ("Pottery", "NEC 2023", 40)
+    assert document(pottery)["nodes"]["src"]["system"] == "480Y/277"
     assert (
         page.post(
             address, {"form": "amendment", "limit": "least_size_cu", "value": "12", "reason": "county"}

@@ -45,6 +45,19 @@ def lines(drawing):
                 yield (x, y, group.x + end, y) if match[3] == "H" else (x, y, x, group.y + end)
 
 
+def heights(shape):
+    """Top and bottom of a shape; of words those of their letters."""
+    if not shape.d and not shape.r:
+        return shape.y - 12, shape.y + 2
+    if shape.r:
+        return shape.y - shape.r, shape.y + shape.r
+    ys = []
+    for command, rest in re.findall(r"([MLHVC])([-\d. ]*)", shape.d):
+        values = [float(each) for each in rest.split()]
+        ys += {"V": values, "H": []}.get(command, values[1::2])
+    return shape.y + min(ys), shape.y + max(ys)
+
+
 @settings(max_examples=25, deadline=None)
 @given(trees())
 def test_circuits_have_rows_of_their_own_and_wires_do_not_cross(document):
@@ -60,6 +73,25 @@ def test_circuits_have_rows_of_their_own_and_wires_do_not_cross(document):
     assert all(value >= 0 for line in lines(drawing) for value in line)
     assert max(line[2] for line in across) < drawing.width
     assert max(line[3] for line in down) <= drawing.height
+
+
+@settings(max_examples=20, deadline=None)
+@given(trees(), st.floats(150, 900), st.floats(150, 900))
+def test_on_sheets_of_paper_nothing_but_conductors_is_cut(document, first, others):
+    drawing = drawn(document)
+    bands = drawing.bands(first, others)
+    assert sum(band.height for band in bands) == pytest.approx(drawing.height)
+    assert all(above.top + above.height == below.top for above, below in itertools.pairwise(bands))
+    assert all(band.height <= room + 0.01 for band, room in zip(bands, [first, *[others] * len(bands)], strict=False))
+    for band in bands[1:]:
+        for group in drawing.groups:
+            for shape in group.shapes:
+                if shape.look not in ("wire", "bus"):
+                    top, bottom = heights(shape)
+                    assert group.y + bottom <= band.top or group.y + top >= band.top
+    for band in bands:
+        here = {group.id for group in band.groups}
+        assert {g.id for g in drawing.groups if band.top <= g.y < band.top + band.height} <= here
 
 
 @pytest.mark.parametrize("name", ["cinder-lane", "slipway"])

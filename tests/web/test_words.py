@@ -29,9 +29,11 @@ def test_messages_are_looked_up_by_their_template(monkeypatch):
     ("formula", "written"),
     [
         ("9376 * 75 / 100", "9,376 × 75 %"),
+        ("66.617346 * 1.25", "66.617 × 1.25"),
+        ("135813.4 / 1000", "135,813 ÷ 1,000"),
         ("min(250, 300, 350)", "least of 250 | 300 | 350"),
         ("(53354 + 11520 * 25 / 100) / 240", "(53,354 + 11,520 × 25 %) ÷ 240"),
-        ("max(234.308333333, 100)", "greatest of 234.3083 | 100"),
+        ("max(234.308333333, 100)", "greatest of 234.31 | 100"),
     ],
 )
 def test_formulas_as_written_by_hand(formula, written):

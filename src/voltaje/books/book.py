@@ -126,7 +126,7 @@ class Terms:
 
     demand_cascades: a board counts what the boards below it demand, not their connected loads
     way_columns: how many neighbouring ways share a leg (two columns of ways: 1 and 2 lie in one row)
-    nominal: systems whose voltages are nominal there
+    nominal: systems whose voltages are nominal there; region: whose conductor colours hold there
     """
 
     protective_conductor: str
@@ -139,6 +139,7 @@ class Terms:
     demand_cascades: bool
     way_columns: int
     nominal: tuple[str, ...]
+    region: str
     not_covered: tuple[Message, ...] = ()
 
 

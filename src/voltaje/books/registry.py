@@ -14,9 +14,10 @@ from voltaje.books.iec.profile import profiles
 from voltaje.books.nec.book import NecBook
 from voltaje.books.nec.edition import PACKAGE as NEC
 from voltaje.books.nec.edition import editions
-from voltaje.books.tables import Table, load_table, table_keys, text
+from voltaje.books.tables import Table, load_table, number, table_keys, text
 from voltaje.errors import UnknownName
 from voltaje.message import Message
+from voltaje.systems import SYSTEMS, System
 
 # Said wherever a book is not found: what people will ask for first and this version does not have.
 NOT_INCLUDED = (
@@ -33,7 +34,7 @@ CUSTOMS = "voltaje.books.customs"
 def books() -> dict[str, Book]:
     """Return every book by its full name."""
     found: dict[str, Book] = {name: NecBook(edition) for name, edition in editions().items()}
-    return found | {name: IecBook(profile) for name, profile in profiles().items()}
+    return found | {name: IecBook.of(profile) for name, profile in profiles().items()}
 
 
 @cache
@@ -64,12 +65,27 @@ def all_tables() -> Iterator[tuple[str, Table]]:
             yield f"{family}-{key}", load_table(package, key)
 
 
-def conductor_colours(region: str) -> list[tuple[str, str]]:
-    """Return each conductor of a region with its colour, by custom; none for a region that is not in the table."""
-    table = load_table(CUSTOMS, "conductor_colours")
-    row = next((row for row in table.rows if row["region"] == region), None)
-    names = (("L1", "l1"), ("L2", "l2"), ("L3", "l3"), ("N", "n"), ("PE", "pe"))
-    return [(shown, text(row, column)) for shown, column in names] if row else []
+_CONDUCTORS = (("L1", "l1"), ("L2", "l2"), ("L3", "l3"), ("N", "n"), ("PE", "pe"))
+
+
+def colour_sets(region: str) -> list[tuple[str, float, list[tuple[str, str]]]]:
+    """Return a region's sets of conductor colours, by custom: for which systems, from what voltage [V], each colour."""
+    rows = [row for row in load_table(CUSTOMS, "conductor_colours").rows if row["region"] == region]
+    return [
+        (text(row, "system"), number(row, "from_v"), [(shown, text(row, column)) for shown, column in _CONDUCTORS])
+        for row in rows
+    ]
+
+
+def conductor_colours(region: str, system: System) -> list[tuple[str, str]]:
+    """Return each conductor with its colour on a system; none where no custom is known.
+
+    Some regions have other colours for their higher voltages, and one of its own for the high leg of a delta.
+    """
+    sets = colour_sets(region)
+    own = [colours for name, _from_v, colours in sets if name == system.name]
+    by_volts = [colours for name, from_v, colours in sets if name not in SYSTEMS and from_v <= system.line_to_line_v]
+    return (own or by_volts or [[]])[-1]
 
 
 @cache

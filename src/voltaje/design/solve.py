@@ -22,6 +22,7 @@ from voltaje.systems import System
 FROM_SOURCE = Formula("above + own")
 
 _FROM_SOURCE = Message("From the source")
+_BY_HAND = Message("Size it by hand, by what your book says of such equipment, and have it checked.")
 _THREE_PHASE = 3
 _FOUR_CARRY = 4
 _MOST_OF_IT = 0.5
@@ -110,7 +111,7 @@ class _Solver:
         if node.kind in (Kind.TRANSFORMER, Kind.INVERTER) or (node.load and node.load.kind in _NOT_SIZED):
             what = node.load.kind.value if node.kind is Kind.LOAD and node.load else node.kind.value
             message = Message("Not sized by this version: the run to the {kind}.", kind=what)
-            solved.findings.append(Finding(Severity.STOP, message, None, node.id))
+            solved.findings.append(Finding(Severity.STOP, message, None, node.id, _BY_HAND))
             return
         if not any(solved.amps.values()):
             return

@@ -1,5 +1,6 @@
 """Shapes of a drawing: plain data that a template or the stand-alone file turns into SVG."""
 
+import itertools
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -21,6 +22,8 @@ LOOKS = {
     "stop-letter": {"fill": "#ffffff", "font-size": "11", "font-weight": "700", "text-anchor": "middle"},
     "warn-letter": {"fill": "#7a4e00", "font-size": "11", "font-weight": "700", "text-anchor": "middle"},
 }
+
+_REACH = 140.0  # a group with a transformer reaches so far below where it begins
 
 
 class Shape(NamedTuple):
@@ -63,10 +66,34 @@ class Group:
         return f"g-{self.key}{self.part}"
 
 
-@dataclass
+@dataclass(frozen=True)
+class Band:
+    """A part of a drawing for one sheet of paper: its top, height, and the groups in it."""
+
+    top: float
+    height: float
+    groups: list[Group]
+
+
+@dataclass(frozen=True)
 class Drawing:
-    """Groups of shapes, and the box they fill."""
+    """Groups of shapes, and the box they fill; `cuts` are the heights at which only conductors cross."""
 
     width: float
     height: float
     groups: list[Group]
+    cuts: tuple[float, ...] = ()
+
+    def bands(self, first: float, others: float) -> list[Band]:
+        """Return the drawing in parts of at most these heights, the first and the others; cut where it may be."""
+        ends, top, room = [], 0.0, first
+        for cut, after in zip(self.cuts, (*self.cuts[1:], self.height), strict=True):
+            if after - top > room and cut > top:
+                ends.append(cut)
+                top, room = cut, others
+        edges = [0.0, *ends, self.height]
+        return [self._band(top, bottom) for top, bottom in itertools.pairwise(edges)]
+
+    def _band(self, top: float, bottom: float) -> Band:
+        inside = [group for group in self.groups if group.part or top - _REACH <= group.y < bottom + _REACH]
+        return Band(top, bottom - top, inside)

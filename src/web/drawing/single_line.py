@@ -38,13 +38,14 @@ class _Artist:
         self.stroke = {key: round(_THIN + _GROWS * math.sqrt(amps / most), 2) for key, amps in self.amps.items()}
         self.write = writer()
         self.groups: list[Group] = []
+        self.cuts: list[float] = []
         self.right = 0.0
 
     def draw(self) -> Drawing:
         y = TOP
         for key in self.children.get("", []):
             y = self._source(key, LEFT, y) + ROW
-        return Drawing(self.right + _NAME_W, y, self.groups)
+        return Drawing(self.right + _NAME_W, y, self.groups, tuple(sorted(set(self.cuts))))
 
     def _title(self, key: str) -> str:
         return str(self.nodes[key].get("name") or key)
@@ -71,6 +72,7 @@ class _Artist:
 
     def _down(self, key: str, x: float, y: float) -> float:
         """Draw a single feeder straight down, with what it feeds."""
+        self.cuts.append(y)
         stroke, worst = self.stroke[key], self.solution.nodes[key].worst
         shapes = [
             Shape("wire", d=f"M0 0V{_TRUNK:g}", width=stroke),
@@ -116,6 +118,7 @@ class _Artist:
     def _row(self, key: str, x: float, y: float) -> float:
         """Draw one circuit or feeder from the bar at x; return the y below all of it."""
         kind, worst = self.nodes[key]["kind"], self.solution.nodes[key].worst
+        self.cuts.append(y - ROW / 2)
         shapes = _run_shapes(self.iec, self.stroke[key], self._run_words(key), worst)
         end = x + RUN
         self.right = max(self.right, end)

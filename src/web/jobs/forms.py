@@ -7,7 +7,7 @@ from django.utils.translation import gettext_lazy as _
 
 from voltaje.books.nec.house_input import DEFAULT_BOOK
 from voltaje.books.registry import books as all_books
-from voltaje.systems import SYSTEMS
+from voltaje.systems import DWELLING_SYSTEMS
 from web.jobs.document import Change
 from web.jobs.house import FLAGS, HOUSE, books, may_be_item, may_hold, systems
 
@@ -33,12 +33,22 @@ class NewJobForm(forms.Form):
 
     name = forms.CharField(label=_("Name"), max_length=80)
     book = forms.ChoiceField(label=_("Book"))
-    system = forms.ChoiceField(label=_("Supply"), choices=[(name, name) for name in SYSTEMS])
+    system = forms.ChoiceField(label=_("Supply"))
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
         self.fields["book"].choices = [(name, name) for name in all_books()]
+        self.fields["system"].choices = supplies()
         self.initial.setdefault("book", DEFAULT_BOOK)
+        self.initial.setdefault("system", DWELLING_SYSTEMS[0])
+
+
+def supplies() -> list[tuple[str, list[tuple[str, str]]]]:
+    """Return the supply systems to choose from, by the family of books whose voltages they are."""
+    families: dict[tuple[str, ...], str] = {}
+    for name, book in all_books().items():
+        families.setdefault(book.terms.nominal, name.partition(" / ")[0].rsplit(" 20", 1)[0])
+    return [(family, [(name, name) for name in nominal]) for nominal, family in families.items()]
 
 
 class FileForm(forms.Form):

@@ -16,7 +16,7 @@ _PERCENT = re.compile(r"\* (\d+(?:\.\d+)?) / 100\b")
 _SIGNS = (("sqrt(3)", "√3"), (" * ", " × "), (" / ", " ÷ "), (" - ", " − "))
 _CHOICE = re.compile(r"\b(min|max)\(([^()]*)\)")
 _CHOICES = {"min": _("least of {figures}"), "max": _("greatest of {figures}")}
-_SHOWN_FIGURES = 7
+_SHOWN_FIGURES = 5  # of a figure in a formula; whole numbers keep all of theirs
 
 
 def write(value: float, decimals: int = 0) -> str:
@@ -62,5 +62,6 @@ def _choice(match: re.Match) -> str:
 
 
 def _shorter(number: str) -> str:
-    short = write_number(float(f"{float(number):.{_SHOWN_FIGURES}g}"))
+    figures = max(_SHOWN_FIGURES, len(number.partition(".")[0]))
+    short = write_number(float(f"{float(number):.{figures}g}"))
     return write(float(short), len(short.partition(".")[2]))

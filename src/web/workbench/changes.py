@@ -69,6 +69,30 @@ def add(document: Document, parent: str, nodes: list[dict[str, Any]]) -> list[Ch
     ]
 
 
+def load_named(document: Document, board: str | None, name: str) -> str | None:
+    """Return the load of a board that goes by a name, None where none or more than one does."""
+    nodes, wanted = document["nodes"], name.strip().casefold()
+    mine = [key for key in children(document, board) if nodes[key]["kind"] == "load"] if board and wanted else []
+    found = [key for key in mine if str(nodes[key].get("name") or key).casefold() == wanted]
+    return found[0] if len(found) == 1 else None
+
+
+def alter(document: Document, key: str, entered: dict[str, Any]) -> list[Change]:
+    """Return the changes that give a load what was entered of it anew; what was not stays."""
+    node = document["nodes"][key]
+    wanted = []
+    for part in ("load", "run"):
+        had = node.get(part, {})
+        new = {name: value for name, value in entered.get(part, {}).items() if _typed(had.get(name)) != _typed(value)}
+        if new:
+            wanted.append(Change(("nodes", key, part), None, {**had, **new}))
+    return wanted
+
+
+def _typed(value: Any) -> str:
+    return str(int(value)) if isinstance(value, bool) else str(value)
+
+
 _NEW: dict[str, dict[str, Any]] = {
     "source": {"system": "120/240 1ph 3w"},
     "board": {"run": {}},

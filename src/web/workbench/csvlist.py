@@ -10,6 +10,7 @@ from django.utils.translation import gettext as _
 from voltaje.errors import InputError
 from voltaje.path.document import FORMAT, VERSION, read_job
 from web.words.figures import say
+from web.workbench.changes import FEEDS
 from web.workbench.schedule import ScheduleView
 
 COLUMNS = (
@@ -26,6 +27,11 @@ COLUMNS = (
     "board",
 )
 _OF_LOAD = ("kind", "rating", "phases", "poles", "count", "volts", "power_factor", "continuous")
+# What a schedule shows beside what was entered; a schedule that comes back is read without it.
+_WORKED_OUT = ("ways", "device", "conductor", "va", "l1_a", "l2_a", "l3_a", "drop_%", "state")
+_NOT_LOADS = (*FEEDS, "inverter", "dwelling")
+_REMARK = "#"
+_FORMULA_BEGINS = ("=", "+", "@", "-")
 MOST_LINES, MOST_SIZE = 500, 200_000
 _WORDS = {"yes": "1", "true": "1", "no": "", "false": ""}
 
@@ -74,7 +80,7 @@ def read_list(text: str, metric: bool) -> LoadList:
     if not rows:
         return LoadList(error=_("There is nothing to read."))
     head = [name.strip().lower().replace(" ", "_") for name in rows[0]]
-    unknown = [name for name in head if name and name not in COLUMNS]
+    unknown = [name for name in head if name and name not in COLUMNS + _WORKED_OUT]
     if "rating" not in head or unknown:
         known = ", ".join(COLUMNS)
         return LoadList(
@@ -82,14 +88,20 @@ def read_list(text: str, metric: bool) -> LoadList:
         )
     if len(rows) > MOST_LINES:
         return LoadList(error=_("That list is too long to read at once."))
-    return LoadList([_line(at, row, head, metric) for at, row in enumerate(rows[1:], 2) if any(row)])
+    return LoadList([_line(at, row, head, metric) for at, row in enumerate(rows[1:], 2) if _says(row)])
+
+
+def _says(row: list[str]) -> bool:
+    return any(row) and not row[0].startswith(_REMARK)
 
 
 def _line(number: int, row: list[str], head: list[str], metric: bool) -> Line:
     text = ", ".join(row)
     if len(row) > len(head):
         return Line(number, text, None, "", _("more cells than columns"))
-    cells = {name: cell.strip() for name, cell in zip(head, row, strict=False) if name and cell.strip()}
+    cells = {name: _plain(cell) for name, cell in zip(head, row, strict=False) if name and cell.strip()}
+    if cells.get("kind") in _NOT_LOADS:
+        return Line(number, text, None, "", _("a list holds loads only"))
     load = {name: _WORDS.get(cells[name].lower(), cells[name]) for name in _OF_LOAD if name in cells}
     load = {name: value for name, value in load.items() if value}
     node: dict[str, Any] = {"kind": "load", "name": cells.get("name", ""), "load": load}
@@ -113,24 +125,29 @@ def problem_of(node: dict[str, Any], metric: bool) -> str:
     return ""
 
 
-def write_schedule(view: ScheduleView, footer: list[str]) -> str:
-    """Return a schedule as CSV; what it must be read with stands below it."""
+def write_schedule(view: ScheduleView, nodes: dict[str, Any], footer: list[str]) -> str:
+    """Return a schedule as CSV that `read_list` reads again; what it must be read with stands below it."""
     out = io.StringIO()
     rows = csv.writer(out)
-    rows.writerow(
-        ["way", "circuit", "legs", "rating", "device", "conductor", "length", "VA", *view.legs, "drop %", "state"]
-    )
+    legs = [f"{leg} A" for leg in view.legs]
+    rows.writerow(["ways", "name", *_OF_LOAD, "length", "device", "conductor", "VA", *legs, "drop %", "state"])
     for each in view.circuits:
-        rows.writerow(
-            [_safe(cell) for cell in (each.ways, each.name, each.legs, each.rating, each.device, each.conductor)]
-            + [_safe(each.length), each.load_va, *each.by_leg, each.drop, each.worst]
-        )
+        load = {"kind": each.kind} if each.kind in _NOT_LOADS else nodes[each.key].get("load", {})
+        entered = ["yes" if load.get(name) is True else str(load.get(name) or "") for name in _OF_LOAD]
+        worked_out = [each.device, each.conductor, each.load_va, *each.by_leg, each.drop, each.worst]
+        rows.writerow([_safe(cell) for cell in (each.ways, each.name, *entered, each.length, *worked_out)])
     rows.writerow([])
     for line in footer:
-        rows.writerow([line])
+        rows.writerow([f"{_REMARK} {line}"])
     return out.getvalue()
+
+
+def _plain(cell: str) -> str:
+    """Return a cell without what `_safe` put before it."""
+    cell = cell.strip()
+    return cell[1:] if cell[:1] == "'" and cell[1:2] in _FORMULA_BEGINS else cell
 
 
 def _safe(cell: str) -> str:
     """Return a cell that no spreadsheet takes for a formula."""
-    return f"'{cell}" if cell[:1] in ("=", "+", "@") or (cell[:1] == "-" and len(cell) > 1) else cell
+    return f"'{cell}" if len(cell) > 1 and cell[0] in _FORMULA_BEGINS else cell

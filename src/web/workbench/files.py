@@ -12,6 +12,7 @@ from voltaje.path.schema import job_schema
 from web.drawing.single_line import single_line
 from web.jobs import editing
 from web.jobs.access import signed_in
+from web.jobs.document import put
 from web.jobs.models import Job
 from web.jobs.notes import Note
 from web.jobs.openfile import ordered, to_open
@@ -24,6 +25,9 @@ from web.workbench.schedule import schedule_view
 from web.workbench.views import apply, opened
 
 PAPERS = {"letter": "Letter", "tabloid": "Tabloid", "a4": "A4", "a3": "A3"}
+_SHEETS_MM = {"letter": (216, 279), "tabloid": (279, 432), "a4": (210, 297), "a3": (297, 420)}
+_MARGINS_MM, _HEAD_MM, _CAPTION_MM = 24, 48, 10
+_UNIT_MM = 0.21  # a name of the drawing is then some 3 mm tall
 
 
 def _solved(request, job_id):
@@ -43,9 +47,9 @@ def footer(book) -> list[str]:
     """Return what must stand wherever figures leave the screen."""
     return [
         book,
-        _("Tables recalled, not compared with print."),
-        _("Isolate, prove dead, wear PPE, check the short-circuit ratings."),
-        _("The local code and the licensed person decide."),
+        _("Tables recalled, not compared with print"),
+        _("Isolate, prove dead, wear PPE, check the short-circuit ratings"),
+        _("The local code and the licensed person decide"),
     ]
 
 
@@ -79,7 +83,7 @@ def schedule_csv(request, job_id):
     if not board:
         raise Http404
     view = schedule_view(document, solved.solution, board, _metric(job))
-    text = write_schedule(view, footer(solved.solution.book))
+    text = write_schedule(view, document["nodes"], footer(solved.solution.book))
     return _file(text, "text/csv", f"{slugify(view.name) or 'schedule'}.csv")
 
 
@@ -107,15 +111,24 @@ def paper(request, job_id):
     nodes, metric = document["nodes"], _metric(job)
     boards = [key for key in ordered(document) if nodes[key]["kind"] == "board"]
     size = request.GET.get("paper", "")
+    size = size if size in PAPERS else ("a4" if metric else "letter")
     context = {
         "job": job,
-        "drawing": _drawing(job, document, solved),
+        **_on_sheets(_drawing(job, document, solved), size),
         "schedules": [schedule_view(document, solved.solution, key, metric) for key in boards],
         "footer": footer(solved.solution.book),
         "papers": PAPERS,
-        "paper": size if size in PAPERS else ("a4" if metric else "letter"),
+        "paper": size,
     }
     return render(request, "workbench/paper.html", context)
+
+
+def _on_sheets(drawing, size):
+    """Return the drawing in bands for sheets of that size, and how many millimetres one of its units is."""
+    wide, tall = (side - _MARGINS_MM for side in _SHEETS_MM[size])
+    unit = min(_UNIT_MM, wide / drawing.width)
+    first, others = (tall - _HEAD_MM - _CAPTION_MM) / unit, (tall - _CAPTION_MM) / unit
+    return {"drawing": drawing, "bands": drawing.bands(first, others), "unit": unit}
 
 
 @signed_in
@@ -129,25 +142,41 @@ def load_list(request, job_id):
     text = request.POST.get("text", "")
     found = read_list(text, _metric(job))
     document = editing.document_of(job)
-    context = {"job": job, "columns": ", ".join(COLUMNS), "found": found, "text": text}
+    boards = {line.number: _board(document, line, seen.get("at", "")) for line in found.good}
+    known = {line.number for line in found.good if changes.load_named(document, boards[line.number], line.node["name"])}
+    context = {"job": job, "columns": ", ".join(COLUMNS), "found": found, "text": text, "known": known}
     if not seen.get("take") or not found.good:
         return render(request, "workbench/_list.html", context)
-    wanted, missing = [], []
-    for line in found.good:
-        board = changes.find_board(document, line.board) if line.board else changes.board_of(document, seen["at"])
-        if not board:
-            missing.append(line.board)
-            continue
-        change = changes.add(document, board, [line.node])[0]
-        document["nodes"][change.path[1]] = change.after
-        wanted.append(change)
+    wanted, missing = _wanted(document, found.good, seen["at"], seen["anew"])
     if missing:
         names = ", ".join(sorted(set(missing)))
         context["error"] = _("No board, or more than one, goes by: %(names)s") % {"names": names}
         return render(request, "workbench/_list.html", context)
-    title = _("added a list of %(n)s") % {"n": len(wanted)}
+    title = _("took a list of %(n)s") % {"n": len(found.good)}
     left = "\n".join([text.strip().partition("\n")[0].strip(), *(line.text for line in found.bad)]) if found.bad else ""
     return _taken(request, job, seen, wanted, title, left)
+
+
+def _board(document, line, at):
+    return changes.find_board(document, line.board) if line.board else changes.board_of(document, at)
+
+
+def _wanted(document, lines, at, anew):
+    """Return the changes that take good lines, and the boards that were not found.
+
+    A line whose name a load of its board already has changes that load, unless all are to be added anew.
+    """
+    wanted, missing = [], []
+    for line in lines:
+        board = _board(document, line, at)
+        if not board:
+            missing.append(line.board)
+            continue
+        known = None if anew else changes.load_named(document, board, line.node["name"])
+        for change in changes.alter(document, known, line.node) if known else changes.add(document, board, [line.node]):
+            put(document, change)
+            wanted.append(change)
+    return wanted, missing
 
 
 def _taken(request, job, seen, wanted, title, left):

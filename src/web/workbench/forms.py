@@ -77,6 +77,7 @@ class ListForm(SeenForm):
 
     text = forms.CharField(max_length=_MOST_LIST, required=False, widget=forms.Textarea)
     take = forms.BooleanField(required=False)
+    anew = forms.BooleanField(required=False)
 
 
 class ActForm(SeenForm):

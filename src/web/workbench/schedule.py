@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 
+from voltaje.books.registry import conductor_colours, find_book
 from voltaje.design.solution import NodeSolution, Solution
 from web.jobs.document import Document
 from web.words.figures import write
@@ -21,6 +22,7 @@ class Circuit:
     kind: str
     legs: str
     rating: str
+    count: str
     length: str
     device: str
     conductor: str
@@ -32,7 +34,7 @@ class Circuit:
 
 @dataclass
 class ScheduleView:
-    """A board's schedule: its circuits and the totals."""
+    """A board's schedule: its circuits and the totals; colours: of its legs, neutral and protective conductor."""
 
     key: str
     name: str
@@ -40,6 +42,7 @@ class ScheduleView:
     legs: tuple[str, ...]
     circuits: list[Circuit] = field(default_factory=list)
     totals: tuple[str, ...] = ()
+    colours: tuple[tuple[str, str], ...] = ()
     neutral: str = ""
     demand: str = ""
     device: str = ""
@@ -53,6 +56,8 @@ def schedule_view(document: Document, solution: Solution, board: str, metric: bo
     keys = children(document, board)
     ways = _ways({key: solution.nodes[key] for key in keys}, legs, metric)
     view = ScheduleView(board, nodes[board].get("name") or board, system.name, legs)
+    region = document["job"].get("region") or find_book(solution.book).terms.region
+    view.colours = tuple(conductor_colours(region, system))
     for key in keys:
         view.circuits.append(_circuit(key, nodes[key], solution.nodes[key], ways[key], legs, metric))
     view.circuits.sort(key=lambda circuit: _first(ways[circuit.key]))
@@ -77,6 +82,7 @@ def _circuit(key: str, node: dict, solved: NodeSolution, ways: list[int], legs, 
         kind=node["kind"],
         legs="-".join(solved.legs),
         rating=str(load.get("rating", "")),
+        count="" if str(load.get("count", 1)) == "1" else str(load["count"]),
         length=str(node.get("run", {}).get("length", "")),
         device=f"{write(design.choice.device_a)} A" if design else "–",
         conductor=f"{size} {design.run.material}" if design else "–",

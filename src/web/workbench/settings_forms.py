@@ -3,10 +3,13 @@
 from django import forms
 from django.utils.translation import gettext_lazy as _
 
-from voltaje.books.registry import books
+from voltaje.books.registry import books, find_book
 from voltaje.path.document import AMENDABLE
 from voltaje.path.model import Terminals
+from web.jobs.document import Change
+from web.jobs.forms import supplies
 from web.jobs.models import Role
+from web.jobs.openfile import ordered
 
 REGIONS = (("US", _("United States")), ("CA", _("Canada")), ("UK", _("Europe, United Kingdom")),
            ("ZA", _("South Africa")), ("AU", _("Australia, New Zealand")))  # fmt: skip
@@ -39,12 +42,21 @@ class JobForm(forms.Form):
     degrees = forms.ChoiceField(label=_("Temperatures in"), choices=[("C", "°C"), ("F", "°F")])
     ambient = forms.CharField(label=_("Ambient of runs that say none"), max_length=12, required=False)
 
-    def __init__(self, *args, **kwargs):
-        super().__init__(*args, **kwargs)
+    def __init__(self, data, document, **kwargs):
+        super().__init__(data, initial=self._of(document), **kwargs)
         self.fields["book"].choices = [(name, name) for name in books()]
+        nodes = document["nodes"]
+        self.sources = [key for key in ordered(document) if nodes[key]["kind"] == "source"]
+        for key in self.sources:
+            name = nodes[key].get("name") or key
+            label = _("System of %(name)s") % {"name": name}
+            self.fields[f"system-{key}"] = forms.ChoiceField(label=label, choices=supplies())
+            self.initial[f"system-{key}"] = nodes[key]["system"]
+        places = ["form", "name", "book", *(f"system-{key}" for key in self.sources)]
+        self.order_fields(places)
 
     @staticmethod
-    def of(document):
+    def _of(document):
         """Return a job's settings as the form shows them."""
         job = document["job"]
         degrees, ambient = job.get("degrees", "C"), job.get("ambient_c")
@@ -59,7 +71,7 @@ class JobForm(forms.Form):
             "book": full,
             "terminals": job.get("terminals", Terminals.UNMARKED.value),
             "supply": job.get("supply", "public"),
-            "region": job.get("region", "US"),
+            "region": job.get("region") or find_book(job["book"]).terms.region,
             "degrees": degrees,
             "ambient": "" if ambient is None else ambient,
         }
@@ -73,14 +85,16 @@ class JobForm(forms.Form):
         except ValueError:
             raise forms.ValidationError(_("Give a number of degrees.")) from None
 
-    def kept(self):
-        """Return the settings as they are kept."""
+    def changes(self):
+        """Return the changes that keep the settings."""
         cleaned = dict(self.cleaned_data)
+        systems = [Change(("nodes", key, "system"), None, cleaned.pop(f"system-{key}")) for key in self.sources]
         ambient = cleaned.pop("ambient")
         if ambient is not None and cleaned["degrees"] == "F":
             ambient = round((ambient - 32) * 5 / 9, 2)
         del cleaned["form"]
-        return {**cleaned, "ambient_c": ambient}
+        cleaned["ambient_c"] = ambient
+        return [*(Change(("job", key), None, value) for key, value in cleaned.items()), *systems]
 
 
 class AmendmentForm(forms.Form):

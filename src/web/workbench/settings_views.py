@@ -23,7 +23,7 @@ def settings(request, job_id):
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
     document = editing.document_of(job)
     asked = request.POST.get("form")
-    form = JobForm(request.POST if asked == "job" else None, initial=JobForm.of(document), auto_id="job-%s")
+    form = JobForm(request.POST if asked == "job" else None, document, auto_id="job-%s")
     amendment = AmendmentForm(request.POST if asked == "amendment" else None, auto_id="amendment-%s")
     if request.method == "POST":
         wanted = _wanted(request, document, form, amendment)
@@ -46,7 +46,7 @@ def settings(request, job_id):
 def _wanted(request, document, form, amendment):
     """Return the changes that one of the page's forms asks for."""
     if form.is_bound and form.is_valid():
-        return [Change(("job", key), None, value) for key, value in form.kept().items()]
+        return form.changes()
     had = list(document["job"].get("amendments", []))
     if amendment.is_bound and amendment.is_valid():
         return [Change(("job", "amendments"), None, [*had, amendment.kept()])]

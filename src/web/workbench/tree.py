@@ -11,6 +11,7 @@ from web.words.figures import writer
 ROW_H, STEP, FIRST_X = 32.0, 13.0, 9.0
 _THIN, _GROWS = 1.6, 6.4
 _LEG_H = 15.0
+_LONGEST = 23  # letters of a name on one line, of a row without depth
 
 
 class Stroke(NamedTuple):
@@ -48,6 +49,11 @@ class TreeRow(NamedTuple):
     bars: tuple[LegBar, ...]
     worst: str
     has_children: bool
+
+    @property
+    def is_long(self) -> bool:
+        """Whether its name needs two lines, of smaller letters."""
+        return len(self.name) > _LONGEST - 2 * self.depth
 
 
 def tree_rows(document: Document, solution: Solution) -> list[TreeRow]:

@@ -314,4 +314,12 @@ def compare(request, job_id):
     except InputError as error:
         return render(request, "workbench/_compare.html", {"error": f"{error.field}: {say(error.message)}"})
     pairs = [(a, b, (a.value, a.unit) != (b.value, b.unit)) for a, b in zip(here.links, there.links, strict=True)]
-    return render(request, "workbench/_compare.html", {"pairs": pairs, "book": document["job"]["book"], "other": book})
+    differing = sum(differs for _here, _there, differs in pairs)
+    context = {
+        "pairs": pairs,
+        "name": here.title,
+        "differing": differing,
+        "book": document["job"]["book"],
+        "other": book,
+    }
+    return render(request, "workbench/_compare.html", context)

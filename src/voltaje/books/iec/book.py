@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 
 from voltaje.books.book import (
@@ -45,6 +45,7 @@ TERMS = Terms(
     demand_cascades=True,
     way_columns=1,
     nominal=("230 1ph", "230/400", "400 3ph"),
+    region="",  # the profile's own
     not_covered=(Message("Disconnection times are not checked by this version: the earth link is sized, not proven."),),
 )
 _NOT_CHECKED = Message("disconnection not checked")
@@ -55,7 +56,12 @@ class IecBook:
     """One national profile."""
 
     profile: Profile
-    terms: Terms = TERMS
+    terms: Terms
+
+    @classmethod
+    def of(cls, profile: Profile) -> IecBook:
+        """Return the book of a profile."""
+        return cls(profile, replace(TERMS, region=profile.region))
 
     @property
     def name(self) -> str:

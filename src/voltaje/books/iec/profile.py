@@ -17,12 +17,14 @@ PACKAGE = "voltaje.books.iec"
 class Profile:
     """One national profile of IEC 60364.
 
+    region: whose conductor colours hold there
     currents, drops: tables by cable and insulation (`multicore_pvc70`); of several the first that
     holds the installation method, or the size, serves
     """
 
     name: str
     short: str
+    region: str
     clauses: dict[str, str]
     drop_limits: dict[str, float]
     drop_rise: dict[str, float]

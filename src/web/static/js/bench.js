@@ -250,7 +250,8 @@ function zoomTo(wanted) {
   if (!drawing) return;
   const natural = Number(drawing.dataset.width);
   const room = byId("lens-body").clientWidth - 24;
-  const scale = zoom || Math.min(Math.max(room / natural, 0.6), 1.15);
+  const least = room < 500 ? 0.85 : 0.6; // on a phone one pans rather than squints
+  const scale = zoom || Math.min(Math.max(room / natural, least), 1.15);
   drawing.setAttribute("width", Math.round(natural * scale));
   drawing.setAttribute("height", Math.round(Number(drawing.dataset.height) * scale));
 }

@@ -7,7 +7,7 @@ from django.template.loader import get_template
 from django.utils.safestring import mark_safe
 from django.utils.translation import get_language
 
-from voltaje.books.registry import conductor_colours
+from voltaje.books.registry import colour_sets
 from web.drawing.symbols import symbol
 
 register = template.Library()
@@ -18,6 +18,12 @@ _FIELDS_KEPT = 5_000
 def plain(value):
     """Return a number as drawings take it: a point, no thousands."""
     return f"{float(value):g}" if abs(float(value)) < 1e5 else f"{float(value):.0f}"  # noqa: PLR2004
+
+
+@register.filter
+def in_mm(value, unit):
+    """Return a length of a drawing on paper."""
+    return f"{value * unit:.2f}mm"
 
 
 @register.filter
@@ -34,8 +40,14 @@ def fields_of(fields, key):
 
 @register.filter
 def colours(region):
-    """Return the conductors of a region with their colours."""
-    return conductor_colours(str(region))
+    """Return the systems of a region, each with its conductors and their colours."""
+    return colour_sets(str(region))
+
+
+@register.filter
+def colour_of(schedule, part):
+    """Return the colour of one conductor of a board, "" where the region has none."""
+    return dict(schedule.colours).get(part, "")
 
 
 @register.filter
