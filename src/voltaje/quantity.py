@@ -49,6 +49,8 @@ _AREA_UNITS = {
 }
 _LENGTH_UNITS = {"ft": 0.3048, "feet": 0.3048, "'": 0.3048, "m": 1.0, "km": 1000.0, "yd": 0.9144, "in": 0.0254}
 _VOLT_UNITS = ("v", "volt", "volts")
+_DEGREES = ("c", "f")
+_FREEZING_F, _C_PER_F = 32.0, 5 / 9
 
 
 @dataclass(frozen=True)
@@ -206,6 +208,20 @@ def read_plain(raw: object, decimal: str = ".") -> float:
     if given:
         raise _refused("{typed} has a unit where none belongs", str(raw))
     return read_number(number, _decimal_of(raw, decimal))
+
+
+def read_temperature(raw: object, decimal: str = ".") -> float:
+    """Return a temperature [°C]; a bare number is °C.
+
+    >>> read_temperature("104 °F"), read_temperature("40 C"), read_temperature(40)
+    (40.0, 40.0, 40.0)
+    """
+    number, unit = _split(_typed(raw))
+    value = read_number(number, _decimal_of(raw, decimal))
+    scale = unit.replace("°", "").strip()
+    if scale not in ("", *_DEGREES):
+        raise _refused("{typed} is not a temperature", str(raw))
+    return (value - _FREEZING_F) * _C_PER_F if scale == "f" else value
 
 
 def read_volts(raw: object, decimal: str = ".") -> float:

@@ -25,8 +25,8 @@ IMPERIAL = [
     ("water heater 4.5 kW 240 V 2-pole 20 ft #10 cu", "heating", "4.5 kW", {"poles": 2}, {"material": "Cu"}),
     ("range 12 kW 240V 30 ft", "range", "12 kW", {"poles": 2}, {"length": "30 ft"}),
     ("dryer 5.4 kW 240 V 25 ft", "dryer", "5.4 kW", {"volts": 240}, {"length": "25 ft"}),
-    ("heat pump 16 A 240 V 40 ft ambient 104 F", "cooling", "16 A", {}, {"ambient_c": 40}),
-    ("chiller 20 kVA 480 V 3ph 110 °F", "cooling", "20 kVA", {"phases": 3}, {"ambient_c": 43.3}),
+    ("heat pump 16 A 240 V 40 ft ambient 104 F", "cooling", "16 A", {}, {"ambient_c": "104 °F"}),
+    ("chiller 20 kVA 480 V 3ph 110 °F", "cooling", "20 kVA", {"phases": 3}, {"ambient_c": "110 °F"}),
     ("welder 50 A 240 V pf 0.7 75 ft", "general", "50 A", {"power_factor": 0.7}, {"length": "75 ft"}),
     ("welder 50 A 240 V 0.7 pf", "general", "50 A", {"power_factor": 0.7}, {}),
     ("floodlights 4 x 150 W 120 V 200 ft buried", "lighting", "150 W", {"count": 4}, {"method": "buried"}),
@@ -70,8 +70,8 @@ METRIC = [
     ("12 no lamps 45 W", "lighting", "45 W", {"count": 12}, {}),
     ("lift 11 kW 400 V 35 m XLPE", "motor", "11 kW", {}, {"insulation": "XLPE 90"}),
     ("pump 4 kW 400 V 3 phase 120 m underground", "motor", "4 kW", {}, {"method": "D"}),
-    ("heater 2 kW 230 V 35 °C", "heating", "2 kW", {}, {"ambient_c": 35}),
-    ("oven 3 kW 230 V 40 C ambient", "heating", "3 kW", {}, {"ambient_c": 40}),
+    ("heater 2 kW 230 V 35 °C", "heating", "2 kW", {}, {"ambient_c": "35 °C"}),
+    ("oven 3 kW 230 V 40 C ambient", "heating", "3 kW", {}, {"ambient_c": "40 °C"}),
 ]  # fmt: skip
 
 

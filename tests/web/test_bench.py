@@ -183,7 +183,9 @@ def test_settings_amendments_and_people(page, pottery, ben):
     }
     assert page.post(address, words).status_code == 302
     kept = document(pottery)["job"]
-    assert (kept["name"], kept["book"], kept["ambient_c"]) == ("Pottery", "NEC 2023", 40)
+    assert (kept["name"], kept["book"], kept["ambient_c"]) == ("Pottery", "NEC 2023", "104 °F")
+    set_to(page, pottery, "k2/run/ambient_c", "95", at="k2")
+    assert document(pottery)["nodes"]["k2"]["run"]["ambient_c"] == "95 °F"
     assert document(pottery)["nodes"]["src"]["system"] == "480Y/277"
     assert (
         page.post(

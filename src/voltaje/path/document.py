@@ -36,6 +36,7 @@ from voltaje.quantity import (
     read_length,
     read_plain,
     read_rating,
+    read_temperature,
     read_volts,
     require_between,
 )
@@ -323,7 +324,7 @@ def _length(raw: Any, unit: str) -> float | None:
 
 
 def _temperature(raw: Any) -> float | None:
-    value = read_plain(raw)
+    value = read_temperature(raw)
     require_between(value, -40, 100, "°C")
     return value
 

@@ -18,7 +18,7 @@ from typing import Any
 from voltaje.errors import InputError
 from voltaje.message import Figure, Message
 from voltaje.path.document import FORMAT, VERSION, read_job
-from voltaje.quantity import read_length, read_plain, read_rating
+from voltaje.quantity import read_length, read_plain, read_rating, read_temperature
 
 LONGEST_LINE = 200
 _GAP = " | "
@@ -114,10 +114,9 @@ def _continuous(match: re.Match[str], found: Understood, decimal: str) -> bool:
 
 
 def _ambient(match: re.Match[str], found: Understood, decimal: str) -> bool:
-    value = read_plain(match["one"] or match["two"] or match["three"], decimal)
-    unit = (match["u1"] or match["u2"] or match["u3"]).lower()
-    celsius = value if unit == "c" else (value - 32) * 5 / 9
-    return _once(found.run, "ambient_c", round(celsius, 1))
+    typed = f"{match['one'] or match['two'] or match['three']} °{(match['u1'] or match['u2'] or match['u3']).upper()}"
+    read_temperature(typed, decimal)
+    return _once(found.run, "ambient_c", typed)
 
 
 def _phases(match: re.Match[str], found: Understood, _decimal: str) -> bool:

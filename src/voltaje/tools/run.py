@@ -13,7 +13,16 @@ from voltaje.design.ladder import Option, options
 from voltaje.errors import InputError, UnknownName
 from voltaje.message import Message
 from voltaje.path.surroundings import read_surroundings
-from voltaje.quantity import length_in, read_amps, read_count, read_length, read_plain, read_volts, require_between
+from voltaje.quantity import (
+    length_in,
+    read_amps,
+    read_count,
+    read_length,
+    read_plain,
+    read_temperature,
+    read_volts,
+    require_between,
+)
 from voltaje.reader import Reader
 from voltaje.sheet import Severity, Sheet
 from voltaje.tools.answer import Json, answer
@@ -117,7 +126,7 @@ _COLDEST_C, _HOTTEST_C = -40, 100
 
 
 def _ambient(raw: Any) -> float | None:
-    value = read_plain(raw)
+    value = read_temperature(raw)
     require_between(value, _COLDEST_C, _HOTTEST_C, "°C")
     return value
 

@@ -137,7 +137,8 @@ def _board_fields(make: _Fields) -> list[Field]:
 
 def _run_fields(make: _Fields) -> list[Field]:
     pins = [make.at("run.pins.size", _("Pin the size")), make.at("run.pins.sets", _("Pin the sets"))]
-    ambient, bundled = make.at("run.ambient_c", _("Ambient"), hint=_("°C, or 104 F")), _("Bundled")
+    degrees = "°" + make.document["job"].get("degrees", "C")
+    ambient, bundled = make.at("run.ambient_c", _("Ambient"), hint=degrees), _("Bundled")
     if make.metric:
         return [
             *pins,

@@ -1,7 +1,5 @@
 """What the workbench may ask for; figures are judged by the library alone."""
 
-import re
-
 from django import forms
 from django.utils import formats
 from django.utils.translation import gettext as _
@@ -11,7 +9,6 @@ from voltaje.quantity import with_point, with_unit
 from web.workbench.fields import may_hold
 from web.workbench.pieces import Shown
 
-_FAHRENHEIT = re.compile(r"(?P<degrees>-?\d{1,3}(?:\.\d+)?) ?°? ?[fF]")
 LENSES = ("path", "schedule")
 _MOST_TYPED, _MOST_LINE, _MOST_LIST, _MOST_SHOWN = 200, 200, 200_000, 2_000_000
 _QUANTITIES = (
@@ -48,17 +45,20 @@ class NodeEditForm(SeenForm):
         return path
 
 
-def tidied(path: tuple[str, ...], typed: str, book: str):
-    """Return a typed value as it is kept: its unit with it, a point as decimal mark; None where it was emptied."""
+def tidied(path: tuple[str, ...], typed: str, book: str, degrees: str = "C"):
+    """Return a typed value as it is kept: its unit with it, a point as decimal mark; None where it was emptied.
+
+    degrees: C or F, what a temperature without unit is in
+    """
     key = path[-1]
     if not typed:
         return None
     if key == "legs":
         return [leg for leg in typed.replace(" ", "").split("-") if leg]
-    if key == "ambient_c" and (match := _FAHRENHEIT.fullmatch(typed)):
-        return f"{(float(match['degrees']) - 32) * 5 / 9:.4g}"
     if key in _QUANTITIES:
         typed = with_point(typed, formats.get_format("DECIMAL_SEPARATOR"))
+    if key == "ambient_c":
+        return with_unit(typed, f"°{degrees}")
     if key == "rating":
         return with_unit(typed, "VA")
     if key == "length":

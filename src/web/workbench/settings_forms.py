@@ -10,6 +10,7 @@ from web.jobs.document import Change
 from web.jobs.forms import supplies
 from web.jobs.models import Role
 from web.jobs.openfile import ordered
+from web.workbench.forms import tidied
 
 REGIONS = (("US", _("United States")), ("CA", _("Canada")), ("UK", _("Europe, United Kingdom")),
            ("ZA", _("South Africa")), ("AU", _("Australia, New Zealand")))  # fmt: skip
@@ -60,8 +61,6 @@ class JobForm(forms.Form):
         """Return a job's settings as the form shows them."""
         job = document["job"]
         degrees, ambient = job.get("degrees", "C"), job.get("ambient_c")
-        if ambient is not None and degrees == "F":
-            ambient = f"{float(ambient) * 9 / 5 + 32:g}"
         full = next(
             (name for name in books() if name == job["book"] or name.startswith(f"IEC 60364 / {job['book']}")), ""
         )
@@ -76,22 +75,11 @@ class JobForm(forms.Form):
             "ambient": "" if ambient is None else ambient,
         }
 
-    def clean_ambient(self):
-        typed = self.cleaned_data["ambient"].replace("°", "").strip()
-        if not typed:
-            return None
-        try:
-            return float(typed.replace(",", "."))
-        except ValueError:
-            raise forms.ValidationError(_("Give a number of degrees.")) from None
-
     def changes(self):
         """Return the changes that keep the settings."""
         cleaned = dict(self.cleaned_data)
         systems = [Change(("nodes", key, "system"), None, cleaned.pop(f"system-{key}")) for key in self.sources]
-        ambient = cleaned.pop("ambient")
-        if ambient is not None and cleaned["degrees"] == "F":
-            ambient = round((ambient - 32) * 5 / 9, 2)
+        ambient = tidied(("job", "ambient_c"), cleaned.pop("ambient"), cleaned["book"], cleaned["degrees"])
         del cleaned["form"]
         cleaned["ambient_c"] = ambient
         return [*(Change(("job", key), None, value) for key, value in cleaned.items()), *systems]

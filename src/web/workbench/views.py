@@ -131,7 +131,7 @@ def edit(request, job_id):
     node = job.nodes.filter(key=path[1]).first()
     if node is None:
         return refused(request, job_id, [Note.general(_("That has been taken away on another page."))])
-    value = tidied(path, seen["value"], job.book)
+    value = tidied(path, seen["value"], job.book, job.entries.get("degrees", "C"))
     judge = Judge(seen["at"])
     name = node.data.get("name") or path[1]
     try:

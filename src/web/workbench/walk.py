@@ -13,6 +13,9 @@ from web.words.figures import say, write
 from web.workbench.chain import kind_words
 from web.workbench.changes import board_of, find_board
 
+_THREE_PHASE = 3
+_INSTALLED = ("method", "raceway", "cable", "arrangement", "insulation", "material", "ambient_c")
+
 
 @dataclass
 class Said:
@@ -44,26 +47,31 @@ def understood(document: Document, line: str, at: str) -> Said:
 
 
 def _words(found: Understood) -> list[tuple[str, str]]:
+    """Return everything that was understood, each part with the word before it."""
     load, run = found.load, found.run
-    words = [("", kind_words(load.get("kind", "general")))]
-    if "rating" in load:
-        count = f"{load['count']} × " if "count" in load else ""
-        words.append(("", f"{count}{load['rating']}"))
-    if load.get("phases") == 3:  # noqa: PLR2004
-        words.append(("", _("3-phase")))
-    if "volts" in load:
-        words.append(("", f"{write(load['volts'])} V"))
-    if "length" in run:
-        words.append((_("run"), run["length"]))
-    for key, value in run.get("pins", {}).items():
-        if key != "reason":
-            words.append((_("pinned"), str(value)))
-    for key in ("method", "raceway", "cable", "insulation", "material"):
-        if key in run:
-            words.append(("", str(run[key])))
-    if found.circuits > 1:
-        words.insert(0, ("", _("%(n)s circuits") % {"n": found.circuits}))
-    return words
+    count = f"{load['count']} × " if "count" in load else ""
+    words = [
+        ("", _("%(n)s circuits") % {"n": found.circuits} if found.circuits > 1 else ""),
+        ("", kind_words(load.get("kind", "general"))),
+        ("", f"{count}{load['rating']}" if "rating" in load else ""),
+        ("", _("3-phase") if load.get("phases") == _THREE_PHASE else ""),
+        ("", f"{write(load['volts'])} V" if "volts" in load else ""),
+        ("cos φ", write(load["power_factor"], 2) if "power_factor" in load else ""),
+        ("", _continuous(load.get("continuous", 0))),
+        (_("poles"), str(load.get("poles", ""))),
+        (_("legs"), "-".join(load.get("legs", []))),
+        (_("way"), str(load.get("way", ""))),
+        (_("run"), run.get("length", "")),
+        *((_("pinned"), str(value)) for key, value in run.get("pins", {}).items() if key != "reason"),
+        *(("", str(run.get(key, ""))) for key in _INSTALLED),
+    ]
+    return [(before, shown) for before, shown in words if shown]
+
+
+def _continuous(share: float) -> str:
+    if not share:
+        return ""
+    return _("continuous") if share == 1 else f"{write(share * 100)} % {_('continuous')}"
 
 
 def circuits_of(found: Understood) -> list[dict]:
