@@ -11,6 +11,7 @@ from voltaje.books.nec.runs import METHODS as NEC_METHODS
 from voltaje.books.registry import find_book
 from voltaje.books.tables import text
 from voltaje.path.model import LoadKind
+from voltaje.path.surroundings import EXEMPT
 from voltaje.systems import SYSTEMS
 from web.jobs.document import Document, read
 from web.jobs.fields import Choice, Field
@@ -75,7 +76,7 @@ def node_fields(document: Document, key: str) -> LinkFields:
         fields.load.append(make.at("legs", _("Legs"), _legs_choices(all_legs=True)))
     if kind != "source":
         fields.demand = [make.at("run.pins.demand_va", _("Pin the demand"), hint="VA")]
-        fields.device = [make.at("run.pins.device_a", _("Pin the device"), hint="A")]
+        fields.device = _device_fields(make)
         fields.conductor = _run_fields(make)
         fields.drop = [
             make.at("run.length", _("Length, one way"), hint=make.book.terms.length_unit),
@@ -136,33 +137,51 @@ def _board_fields(make: _Fields) -> list[Field]:
 
 
 def _run_fields(make: _Fields) -> list[Field]:
+    terms = make.book.terms
     pins = [make.at("run.pins.size", _("Pin the size")), make.at("run.pins.sets", _("Pin the sets"))]
     degrees = "°" + make.document["job"].get("degrees", "C")
     ambient, bundled = make.at("run.ambient_c", _("Ambient"), hint=degrees), _("Bundled")
     if make.metric:
         return [
             *pins,
-            make.at("run.insulation", _("Insulation"), _words(INSULATIONS)),
-            make.at("run.cable", _("Cable"), _words(CABLES)),
-            make.at("run.method", _("Method"), _words(METHODS)),
-            make.at("run.arrangement", _("Arrangement"), _words(ARRANGEMENTS)),
+            make.at("run.insulation", _("Insulation"), _words(INSULATIONS, terms.insulation)),
+            make.at("run.cable", _("Cable"), _words(CABLES, terms.cable)),
+            make.at("run.method", _("Method"), _words(METHODS, terms.method)),
+            make.at("run.arrangement", _("Arrangement"), _words(ARRANGEMENTS, next(iter(ARRANGEMENTS)))),
             ambient,
             make.at("run.bundled", bundled, hint=_("circuits")),
+            make.at("run.insulated_mm", _("In thermal insulation"), hint="mm"),
+            make.at("run.soil_kmw", _("Soil"), hint="K·m/W"),
         ]
     return [
         *pins,
         make.at("run.material", _("Material"), (("", _("copper")), ("Al", _("aluminum")))),
-        make.at("run.insulation", _("Insulation"), _words(insulations(make.book.name))),
-        make.at("run.method", _("Method"), _words(NEC_METHODS)),
-        make.at("run.raceway", _("Raceway"), _words(RACEWAYS)),
+        make.at("run.insulation", _("Insulation"), _words(insulations(make.book.name), terms.insulation)),
+        make.at("run.method", _("Method"), _words(NEC_METHODS, terms.method)),
+        make.at("run.raceway", _("Raceway"), _words(RACEWAYS, terms.raceway)),
         make.at("run.terminal_c", _("Terminals"), (("", _("as the job")), ("60", "60 °C"), ("75", "75 °C"))),
         ambient,
         make.at("run.bundled", bundled, hint=_("wires")),
+        make.at("run.insulated_mm", _("In thermal insulation"), hint="mm"),
+        make.at("run.exempt", _("Small-conductor limits"), (("", _("hold")), *((name, name) for name in EXEMPT[1:]))),
     ]
 
 
-def _words(known) -> tuple[Choice, ...]:
-    return (("", _AUTO), *((name, name) for name in known))
+def _device_fields(make: _Fields) -> list[Field]:
+    pin = make.at("run.pins.device_a", _("Pin the device"), hint="A")
+    if not make.metric:
+        return [pin]
+    return [
+        pin,
+        make.at("run.breaker_ambient", _("Keeps in its ambient"), hint="1"),
+        make.at("run.breaker_neighbours", _("Keeps beside neighbours"), hint="1"),
+        make.at("run.breaker_enclosure", _("Keeps in its enclosure"), hint="1"),
+    ]
+
+
+def _words(known, default: str) -> tuple[Choice, ...]:
+    """Return names to choose from; nothing chosen is the book's own."""
+    return (("", default), *((name, name) for name in known if name != default))
 
 
 _PLACES = {
