@@ -47,6 +47,11 @@ setup_chromium() {
     command -v chromium >/dev/null || install_debian chromium
 }
 
+# The circuit simulator that currents and voltage drop are checked against.
+setup_simulator() {
+    command -v ngspice >/dev/null || install_debian ngspice
+}
+
 secret_key() {
     secret_file "$VOLTAJE_LOCAL/secret_key" 50
     export VOLTAJE_SECRET_KEY="${VOLTAJE_SECRET_KEY:-$(cat "$VOLTAJE_LOCAL/secret_key")}"

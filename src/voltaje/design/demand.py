@@ -109,9 +109,14 @@ class Upward:
         scale = solved.demand_va / demand.demand_va if demand.demand_va else 1.0
         cascades = self.book.terms.demand_cascades
         self.leaves[node.id] = [leaf.reduced(f) for leaf, f in zip(below, factors, strict=True)] if cascades else below
-        drawn = [_scaled(leg_currents(leaf.placed, system), f * scale) for leaf, f in zip(below, factors, strict=True)]
-        self._draw(solved, drawn)
-        self._beside(node, system, below, drawn, demand.continuous)
+        shares = [factor * scale for factor in factors]
+        drawn = [_scaled(leg_currents(leaf.placed, system), f) for leaf, f in zip(below, shares, strict=True)]
+        level = drawn
+        if any(leaf.placed.power_factor != 1 for leaf in below):
+            placed = [leaf.placed._replace(power_factor=1.0) for leaf in below]
+            level = [_scaled(leg_currents(each, system), f) for each, f in zip(placed, shares, strict=True)]
+        self._draw(solved, drawn, level)
+        self._beside(node, system, below, level, demand.continuous)
         self._check_against_largest(node, solved)
 
     def _by_area(self, node: Node, solved: NodeSolution, demand: BoardDemand) -> Leaf:
@@ -207,10 +212,17 @@ class Upward:
             mend = Message("Take the pin away, or say in its reason what measurement it rests on.")
             solved.findings.append(Finding(Severity.WARN, message, None, node.id, mend))
 
-    def _draw(self, solved: NodeSolution, drawn: list[Currents]) -> None:
-        summed = total(drawn, solved.system)
-        solved.amps = {leg: abs(amps) for leg, amps in summed.items() if leg in solved.legs}
-        solved.neutral_a = neutral(summed) if solved.system.line_to_neutral_v else 0.0
+    def _draw(self, solved: NodeSolution, drawn: list[Currents], level: list[Currents] | None = None) -> None:
+        """Fill in the currents of a node: of each leg and the neutral the greater of two sums.
+
+        drawn: each load's current with its own lag; level: the same as if none lagged. Rules add volt-amperes as they
+        stand; loads whose lags differ sum to a little less, and to more in the neutral.
+        """
+        sums = [
+            total(each, solved.system) for each in ((drawn,) if level is None or level is drawn else (drawn, level))
+        ]
+        solved.amps = {leg: max(abs(each[leg]) for each in sums) for leg in sums[0] if leg in solved.legs}
+        solved.neutral_a = max(neutral(each) for each in sums) if solved.system.line_to_neutral_v else 0.0
 
     def _show_current(self, solved: NodeSolution) -> None:
         """Write the step of the current, where one formula gives it: a load balanced over its legs."""

@@ -42,11 +42,10 @@ def _of_one_va(power_factor: float, legs: tuple[str, ...], system: System) -> tu
         first, second = legs
         current = _along(volts[first] - volts[second]) * lag / system.line_to_line_v
         return ((first, current), (second, -current))
+    # In phase with each leg's voltage to the middle of the three, in whatever order the legs are named.
     amps = 1 / (math.sqrt(3) * system.line_to_line_v)
-    return tuple((leg, _THIRDS[place] * lag * amps) for place, leg in enumerate(legs))
-
-
-_THIRDS = tuple(cmath.rect(1.0, math.radians(angle)) for angle in (0, -120, 120))
+    middle = sum(volts[leg] for leg in legs) / len(legs)
+    return tuple((leg, _along(volts[leg] - middle) * lag * amps) for leg in legs)
 
 
 def _along(voltage: complex) -> complex:
