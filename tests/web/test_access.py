@@ -1,13 +1,18 @@
 """Who may see and change what."""
 
 import json
+from datetime import timedelta
 
 import pytest
+from django.db import connection
 from django.test import Client
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
 from voltaje.books.registry import all_tables
+from web.jobs import editing
 from web.jobs.models import Job, Membership, Role
+from web.jobs.sample import sample_document
 
 HOUSE_PAGES = ["house", "house-print", "house-region"]
 HOUSE_CHANGES = ["house-edit", "house-add", "house-remove", "house-undo", "house-redo"]
@@ -79,6 +84,28 @@ def test_a_job_is_put_away_and_brought_back(client, job, ann):
     assert client.get(at("workbench", job)).status_code == 404
     client.post(at("restore-job", job))
     assert client.get(at("house", job)).status_code == 200
+
+
+def test_a_job_put_away_is_kept_for_thirty_days(client, job, ann):
+    client.force_login(ann)
+    client.post(reverse("delete-job", args=[job.pk]))
+    assert b"kept until" in client.get(reverse("jobs")).content
+    away = Job.objects.get().deleted_at
+    assert editing.purge(away + timedelta(days=30)) == 0
+    assert editing.purge(away + timedelta(days=30, seconds=1)) == 1
+    assert not Job.objects.exists()
+    assert client.post(reverse("restore-job", args=[job.pk])).status_code == 404
+
+
+def test_the_list_of_jobs_reads_them_at_once(client, job, ann):
+    client.force_login(ann)
+    counts = []
+    for _more in range(2):
+        with CaptureQueriesContext(connection) as queries:
+            client.get(reverse("jobs"))
+        counts.append(len(queries))
+        editing.create(ann, sample_document("cinder-lane"))
+    assert counts[0] == counts[1]
 
 
 def test_sign_up_sign_out_and_a_throttled_sign_in(client, db):

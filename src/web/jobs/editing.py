@@ -3,7 +3,7 @@
 import copy
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db import transaction
@@ -15,6 +15,7 @@ from web.jobs.models import Event, Job, Membership, Node, Role
 
 # Typing a number is one change: what one person types in one place goes on with their last event.
 _SAME_TYPING = timedelta(seconds=20)
+KEPT_AWAY = timedelta(days=30)  # a job that was put away can be brought back so long
 
 
 class Conflict(Exception):
@@ -56,14 +57,30 @@ def document_of(job: Job) -> Document:
     return _read(job)[0]
 
 
+def documents_of(jobs: Sequence[Job]) -> list[Document]:
+    """Return the documents of several jobs, read at once."""
+    nodes: dict[Any, dict[str, Any]] = {job.pk: {} for job in jobs}
+    for job_id, _pk, key, *columns in Node.objects.filter(job__in=jobs).values_list("job_id", *_NODE_COLUMNS):
+        nodes[job_id][key] = _entered(*columns)
+    return [_document(job, nodes[job.pk]) for job in jobs]
+
+
 def _read(job: Job) -> tuple[Document, dict[str, int]]:
     """Return a job's document, and the row of each node."""
     nodes, rows = {}, {}
     # Plain values: building a model for each of thousands of rows takes longer than reading them.
-    for pk, key, kind, parent, place, data in job.nodes.values_list(*_NODE_COLUMNS):
-        nodes[key] = {"kind": kind, "parent": parent, "position": place, **data}
+    for pk, key, *columns in job.nodes.values_list(*_NODE_COLUMNS):
+        nodes[key] = _entered(*columns)
         rows[key] = pk
-    return {"job": {"name": job.name, "book": job.book, **job.entries}, "nodes": nodes}, rows
+    return _document(job, nodes), rows
+
+
+def _entered(kind: str, parent: str, place: float, data: dict[str, Any]) -> dict[str, Any]:
+    return {"kind": kind, "parent": parent, "position": place, **data}
+
+
+def _document(job: Job, nodes: dict[str, Any]) -> Document:
+    return {"job": {"name": job.name, "book": job.book, **job.entries}, "nodes": nodes}
 
 
 _COLUMNS = ("kind", "parent", "position")
@@ -249,6 +266,14 @@ def delete(job_id, user) -> Job:
     job.deleted_at = timezone.now()
     job.save(update_fields=["deleted_at"])
     return job
+
+
+def purge(now: datetime) -> int:
+    """Delete for good the jobs that were put away longer ago than they are kept; return how many."""
+    gone = Job.objects.filter(deleted_at__lt=now - KEPT_AWAY)
+    number = gone.count()
+    gone.delete()
+    return number
 
 
 @transaction.atomic

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from voltaje.errors import InputError
 from voltaje.sheet import Finding, Severity
 from web.drawing.thumbnail import Thumbnail, thumbnail
-from web.jobs.editing import document_of
+from web.jobs.document import Document
+from web.jobs.editing import KEPT_AWAY, documents_of
 from web.jobs.models import Job, Node, Role
 from web.jobs.openfile import ordered
 from web.jobs.solving import Solved, solve_job
@@ -66,13 +67,12 @@ class JobRow:
 
 def job_rows(user) -> list[JobRow]:
     """Return the user's jobs, the one changed last first."""
-    jobs = Job.objects.visible_to(user).prefetch_related("nodes")
+    jobs = list(Job.objects.visible_to(user))
     roles = dict(user.memberships.values_list("job_id", "role"))
-    return [_row(job, roles[job.pk]) for job in jobs]
+    return [_row(job, document, roles[job.pk]) for job, document in zip(jobs, documents_of(jobs), strict=True)]
 
 
-def _row(job: Job, role: str) -> JobRow:
-    document = document_of(job)
+def _row(job: Job, document: Document, role: str) -> JobRow:
     nodes = document["nodes"]
     sources = [node["system"] for node in nodes.values() if node["kind"] == Node.Kind.SOURCE]
     circuits = sum(1 for node in nodes.values() if node["kind"] in (Node.Kind.LOAD, Node.Kind.DWELLING))
@@ -87,8 +87,9 @@ def _row(job: Job, role: str) -> JobRow:
 
 
 def put_away(user):
-    """Return the jobs that the user put away."""
-    return Job.objects.owned_by(user).exclude(deleted_at=None)
+    """Return the jobs that the user put away, each with the time until which it can be brought back."""
+    jobs = Job.objects.owned_by(user).exclude(deleted_at=None)
+    return [(job, job.deleted_at + KEPT_AWAY) for job in jobs]
 
 
 def may_edit(job: Job, user) -> bool:

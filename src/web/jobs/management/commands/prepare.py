@@ -1,4 +1,4 @@
-"""Bring the database and the static files up to date; with --demo, the demo account and the sample world."""
+"""Bring the database and the static files up to date, delete what was put away long ago; with --demo, the demo."""
 
 import os
 
@@ -6,6 +6,7 @@ from django.contrib.auth import get_user_model
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
+from django.utils import timezone
 
 from web.jobs import editing
 from web.jobs.models import Job
@@ -29,6 +30,7 @@ class Command(BaseCommand):
         """Do it; a second time changes nothing."""
         call_command("migrate", interactive=False, verbosity=0)
         call_command("collectstatic", interactive=False, verbosity=0)
+        editing.purge(timezone.now())
         if options["demo"]:
             self.load_demo()
 
