@@ -18,7 +18,7 @@ _MOST_BYTES = 4_000_000
 def new_supply(name: str, book: str, system: str) -> Document:
     """Return the document of a job with a source and a board."""
     source = {"kind": Node.Kind.SOURCE, "parent": "", "position": 0.0, "name": _("Supply"), "system": system}
-    board = {"kind": Node.Kind.BOARD, "parent": "src", "position": 1.0, "name": _("Main board"), "run": {}}
+    board = {"kind": Node.Kind.BOARD, "parent": "src", "position": 1.0, "name": _("Main board")}
     return {"job": {"name": name, "book": book}, "nodes": {"src": source, "main": board}}
 
 

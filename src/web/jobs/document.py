@@ -73,6 +73,7 @@ def put(document: Document, change: Change) -> None:
     if isinstance(holder, dict):
         if value is None:
             holder.pop(key, None)
+            _prune(document, change.path[:-1])
         else:
             holder[key] = value
     elif isinstance(holder, list):
@@ -83,6 +84,15 @@ def put(document: Document, change: Change) -> None:
             holder.insert(len(holder) if change.at is None else change.at, value)
     else:
         raise NoSuchPlace("/".join(change.path))
+
+
+def _prune(document: Document, path: Path) -> None:
+    """Take away parts of a node that hold nothing any more: an empty part reads as one that is not there."""
+    while len(path) > len(("nodes", "key")) and read(document, path) == {}:
+        holder = read(document, path[:-1])
+        if isinstance(holder, dict):
+            del holder[path[-1]]
+        path = path[:-1]
 
 
 def _holder(document: Document, path: Path) -> Any:

@@ -58,6 +58,7 @@ def from_open(raw: dict[str, Any]) -> Document:
     nodes = {}
     for at, each in enumerate(raw["nodes"]):
         rest = {name: value for name, value in each.items() if name not in ("id", "kind", "parent", "dwelling")}
+        rest = {name: value for name, value in rest.items() if value != {}}  # as if it were not there
         house = _house(each["dwelling"]) if each["kind"] == Kind.DWELLING else {}
         nodes[each["id"]] = {
             "kind": each["kind"],

@@ -95,7 +95,7 @@ def _typed(value: Any) -> str:
 
 _NEW: dict[str, dict[str, Any]] = {
     "source": {"system": "120/240 1ph 3w"},
-    "board": {"run": {}},
+    "board": {},
     "transformer": {"transformer": {"kva": "45", "secondary": "208Y/120"}},
     "load": {"load": {"kind": "general", "rating": "1000 VA"}},
     "inverter": {"load": {"kind": "general", "rating": "5 kW"}},
