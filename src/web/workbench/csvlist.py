@@ -31,7 +31,8 @@ _OF_LOAD = ("kind", "rating", "phases", "poles", "count", "volts", "power_factor
 _WORKED_OUT = ("ways", "device", "conductor", "va", "l1_a", "l2_a", "l3_a", "drop_%", "state")
 _NOT_LOADS = (*FEEDS, "inverter", "dwelling")
 _REMARK = "#"
-_FORMULA_BEGINS = ("=", "+", "@", "-")
+_FORMULA_BEGINS = ("=", "+", "@", "-", "'")  # the last marks a cell as text, and must itself be told apart
+_DELIMITERS = ",;\t"
 MOST_LINES, MOST_SIZE = 500, 200_000
 _WORDS = {"yes": "1", "true": "1", "no": "", "false": ""}
 
@@ -69,12 +70,9 @@ def read_list(text: str, metric: bool) -> LoadList:
     """Return a list read line by line; its first line names the columns."""
     if len(text) > MOST_SIZE:
         return LoadList(error=_("That list is too long to read at once."))
+    head = text.strip().partition("\n")[0]
     try:
-        dialect = csv.Sniffer().sniff(text.partition("\n")[0], ",;\t")
-    except csv.Error:
-        dialect = csv.excel
-    try:
-        rows = list(csv.reader(io.StringIO(text.strip()), dialect))
+        rows = list(csv.reader(io.StringIO(text.strip()), delimiter=max(_DELIMITERS, key=head.count)))
     except csv.Error as error:
         return LoadList(error=str(error))
     if not rows:
