@@ -8,6 +8,8 @@ from django.urls import reverse
 from playwright.sync_api import sync_playwright
 
 from tests.conftest import PASSWORD
+from web.jobs import editing
+from web.jobs.sample import sample_document
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # the browser's driver runs an event loop beside the ORM
 FLAGS = [
@@ -57,6 +59,38 @@ def sheet(open_page, job):
         page.get_by_role("button", name="Sign in").click()
         page.get_by_role("link", name="Marrow Creek house").click()
         page.locator("#outcome").wait_for()
+        return page
+
+    return opened
+
+
+@pytest.fixture
+def signed_in(open_page):
+    def opened(name="ann", **size):
+        page = open_page(**size)
+        page.goto(reverse("sign-in"))
+        page.get_by_label("Username").fill(name)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("heading", name="Jobs").wait_for()
+        return page
+
+    return opened
+
+
+@pytest.fixture
+def pottery(ann):
+    return editing.create(ann, sample_document("cinder-lane"))
+
+
+@pytest.fixture
+def bench(signed_in, pottery):
+    """Sign in and open the pottery's workbench."""
+
+    def opened(name="ann", at="k2", **size):
+        page = signed_in(name, **size)
+        page.goto(f"{reverse('workbench', args=[pottery.pk])}?at={at}")
+        page.locator("#link-earth").wait_for(state="attached")
         return page
 
     return opened

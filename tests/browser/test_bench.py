@@ -2,16 +2,13 @@
 
 import json
 
-import pytest
 from django.urls import reverse
 from playwright.sync_api import expect
 
-from tests.conftest import PASSWORD
+from tests.browser.parts import open_link, row, value
 from voltaje.samples import sample
 from voltaje.tools.solve import solve_document
-from web.jobs import editing
 from web.jobs.models import Event, Job, Membership, Role
-from web.jobs.sample import sample_document
 
 WORKSHOP = [
     "kiln 11.5 kW 208 V 3ph 60 ft",
@@ -20,50 +17,6 @@ WORKSHOP = [
     "water heater 4.5 kW 208 V 2-pole 20 ft",
     "glaze mill 1,500 VA 120 V 25 ft",
 ]
-
-
-@pytest.fixture
-def signed_in(open_page):
-    def opened(name="ann", **size):
-        page = open_page(**size)
-        page.goto(reverse("sign-in"))
-        page.get_by_label("Username").fill(name)
-        page.get_by_label("Password").fill(PASSWORD)
-        page.get_by_role("button", name="Sign in").click()
-        page.get_by_role("heading", name="Jobs").wait_for()
-        return page
-
-    return opened
-
-
-@pytest.fixture
-def pottery(ann):
-    return editing.create(ann, sample_document("cinder-lane"))
-
-
-@pytest.fixture
-def bench(signed_in, pottery):
-    """Sign in and open the pottery's workbench."""
-
-    def opened(name="ann", at="k2", **size):
-        page = signed_in(name, **size)
-        page.goto(f"{reverse('workbench', args=[pottery.pk])}?at={at}")
-        page.locator("#link-earth").wait_for(state="attached")
-        return page
-
-    return opened
-
-
-def value(page, link):
-    return page.locator(f"#link-{link} .link-value")
-
-
-def row(page, name):
-    return page.locator("#rows .branch", has_text=name)
-
-
-def open_link(page, link):
-    page.locator(f"#link-{link} > summary").click()
 
 
 def test_a_small_workshop_from_nothing_by_the_walk_through_line_alone(signed_in, ann):

@@ -69,6 +69,7 @@ def test_a_page_that_shows_another_node_lens_or_tree_is_given_the_region_whole(p
     other_node = page.get(region, {**seen, "at": "k1"}).content.decode()
     assert 'id="chain"' in other_node
     assert 'id="tree"' not in other_node
+    assert "data-is" not in other_node.partition("<template data-pieces>")[2]
     other_lens = page.get(region, {**seen, "at": "k2", "lens": "schedule"}).content.decode()
     assert 'id="lens"' in other_lens
     assert 'id="chain"' not in other_lens

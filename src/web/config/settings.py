@@ -106,9 +106,10 @@ TIME_ZONE = "UTC"
 STATIC_URL = "static/"
 STATIC_ROOT = Path(os.environ.get("VOLTAJE_LOCAL", ROOT / ".local")) / "static"
 STATICFILES_DIRS = [WEB / "static"]
+STATICFILES_FINDERS = ["django.contrib.staticfiles.finders.FileSystemFinder"]  # the product ships all that it serves
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+    "staticfiles": {"BACKEND": "web.config.storage.StaticFiles"},
 }
 
 CONTENT_SECURITY_POLICY = {

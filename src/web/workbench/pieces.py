@@ -64,10 +64,14 @@ class Region:
 
 @dataclass(frozen=True)
 class Shown:
-    """What the page shows: of each region its frame, and the digests of its pieces by id."""
+    """What the page shows: of each region its frame, and the digests of its pieces by id.
+
+    at_rest: nothing was changed since, so that in the same frame every piece is as it was
+    """
 
     frames: dict[str, str] = field(default_factory=dict)
     digests: dict[str, str] = field(default_factory=dict)
+    at_rest: bool = False
 
     @classmethod
     def read(cls, text: str):
@@ -85,6 +89,6 @@ class Shown:
     def settle(self, region: Region) -> Region:
         """Decide what of a region must be sent."""
         region.whole = self.frames.get(region.name) != region.frame
-        if not region.whole:
+        if not region.whole and not self.at_rest:
             region.news = [piece for piece in region.pieces if self.digests.get(piece.id) != piece.digest]
         return region

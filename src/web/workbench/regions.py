@@ -27,6 +27,7 @@ from web.workbench.tree import TreeRow, tree_rows
 _ADDABLE = ("board", "transformer", "dwelling", "inverter", "source")
 _MOST_KEPT = 20_000
 _NOTHING = Shown()
+_PATH = "path"  # the lens of the drawing; its frames begin with it
 
 
 @dataclass(frozen=True)
@@ -78,8 +79,8 @@ def bench(request, job: Job, document: Document, solved: Solved, at: str, lens: 
     editor = may_edit(job, request.user)
     undone = editing.turns(job, request.user)
     drawn = {
-        "tree": _tree(document, solved, language),
-        "lens_region": _lens(document, solved, at, lens, editor, language),
+        "tree": _standing("tree", shown) or _tree(document, solved, language),
+        "lens_region": _standing("lens", shown, lens) or _lens(document, solved, at, lens, editor, language),
         "chain": _chain(job, document, solved, at, editor, language),
     }
     return {
@@ -125,6 +126,13 @@ def _way(circuit: Circuit, editor: bool, _language: str) -> Piece:
     return Piece.of(f"way-{circuit.key}", _markup("_way", {"c": circuit, "may_edit": editor}))
 
 
+def _standing(name: str, shown: Shown, lens: str = "") -> Region | None:
+    """Return a region that stands as the page shows it, whichever node is chosen: the tree, and the drawing."""
+    frame = shown.frames.get(name, "")
+    stands = shown.at_rest and frame and (not lens or (lens == _PATH and frame.startswith(_PATH)))
+    return Region(name, frame, []) if stands else None
+
+
 def _tree(document: Document, solved: Solved, language: str) -> Region:
     rows = tree_rows(document, solved.solution)
     frame = digest(repr([(row.key, row.parent) for row in rows]) + language)
@@ -137,7 +145,7 @@ def _lens(document: Document, solved: Solved, at: str, lens: str, editor: bool, 
     metric = _metric(solved)
     drawing = single_line(document, solved.solution, metric, lambda size: gauge(size, metric))
     pieces = [_group(group.id, group) for group in drawing.groups]
-    frame = digest(f"path {drawing.width} {drawing.height} {language} {metric}" + " ".join(p.id for p in pieces))
+    frame = _PATH + digest(f"{drawing.width} {drawing.height} {language} {metric}" + " ".join(p.id for p in pieces))
     return Region("lens", frame, pieces, {"drawing": drawing})
 
 

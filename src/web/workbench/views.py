@@ -1,5 +1,7 @@
 """The workbench page, its regions, and each change to the path."""
 
+from dataclasses import replace
+
 from django.shortcuts import get_object_or_404, render
 from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET, require_POST
@@ -57,7 +59,9 @@ def region(request, job_id):
         solved = solve_job(document, at)
     except InputError as error:
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
-    context = bench(request, job, document, solved, at, seen["lens"], seen["shown"])
+    # A page that asks for another node says its frames, not its pieces: they stand as long as nothing was changed.
+    shown = replace(seen["shown"], at_rest=True) if seen["version"] == job.version else Shown()
+    context = bench(request, job, document, solved, at, seen["lens"], shown)
     return render(request, "workbench/_changed.html", {**context, "notes": [Note.general("")]})
 
 

@@ -1,5 +1,7 @@
 // The workbench: choosing a node, sending what is typed, keys, drag, folds, zoom; the server draws the regions.
 
+import { shownPieces, takePieces } from "./pieces.js";
+
 const bench = document.getElementById("bench");
 const byId = (id) => document.getElementById(id);
 const seen = () => ({ version: byId("seen-version").value, at: byId("seen-at").value, lens: byId("seen-lens").value });
@@ -8,8 +10,7 @@ const token = () => JSON.parse(document.body.getAttribute("hx-headers"));
 // What the page shows of each region: its frame, and for an edit the digest of every piece. Only what differs comes back.
 function regions(verb) {
   const frames = ["tree", "lens", "chain"].map((name) => `${name}@${byId(name)?.dataset.frame}`);
-  const pieces = verb === "POST" ? [...bench.querySelectorAll("[data-is]")].map((piece) => `${piece.id}:${piece.dataset.is}`) : [];
-  return [...frames, ...pieces].join(" ");
+  return [...frames, ...(verb === "POST" ? shownPieces(bench) : [])].join(" ");
 }
 // One request at a time, in the order they were asked for: none is lost, and each knows what the one before it showed.
 let last = Promise.resolve();
@@ -20,28 +21,12 @@ function send(verb, address, values) {
   }).catch(() => {}); // what went wrong was said where requests fail
   return last;
 }
-// A piece is changed where it stands: its element stays, so its neighbours need not be styled and laid out again.
-const THEIRS = ["class", "aria-selected", "aria-expanded", "hidden"]; // the page's own, not the server's
-function put(fresh) {
-  const piece = byId(fresh.id);
-  if (!piece) return;
-  for (const fold of piece.querySelectorAll("details[open][id]")) fresh.querySelector(`#${fold.id}`)?.setAttribute("open", "");
-  for (const { name, value } of fresh.attributes) if (!THEIRS.includes(name)) piece.setAttribute(name, value);
-  piece.replaceChildren(...fresh.childNodes);
-  htmx.process(piece);
-}
-function putAll(markup) {
-  const made = document.createElement("template");
-  made.innerHTML = markup;
-  for (const fresh of document.importNode(made.content, true).querySelectorAll("[data-is]")) put(fresh);
-}
-
 // ---- what a swap must not lose: focus, what is half typed, folds, zoom; and what it changed
 
-const PIECES = "<template data-pieces>";
-const END = "</template>";
 let kept = null;
 let wanted = "";
+let swapping = false; // a field that is swapped while something is half typed in it says it has changed: it has not
+let refused = false;
 let before = { key: "", values: new Map() };
 const folded = new Set(JSON.parse(sessionStorage.getItem("folded") ?? "[]"));
 
@@ -59,11 +44,8 @@ document.addEventListener("htmx:beforeSwap", ({ detail }) => {
   before = { key: byId("chain")?.dataset.key, values: values() };
   const text = detail.serverResponse ?? "";
   wanted = text.match(/data-focus="([^"]+)"/)?.[1] ?? "";
-  const from = text.indexOf(PIECES);
-  if (from < 0) return;
-  const end = text.indexOf(END, from);
-  detail.serverResponse = text.slice(0, from) + text.slice(end + END.length);
-  putAll(text.slice(from + PIECES.length, end));
+  swapping = true;
+  detail.serverResponse = takePieces(text);
 });
 
 function settle() {
@@ -92,6 +74,8 @@ function settle() {
   kept = null;
 }
 document.addEventListener("htmx:afterRequest", ({ detail }) => {
+  swapping = false;
+  refused = !detail.successful || !detail.xhr.responseText.includes('id="strip"');
   if (detail.successful) settle();
 });
 document.addEventListener("pointerover", ({ target }) => target.closest?.(".link.changed")?.classList.remove("changed"));
@@ -135,11 +119,12 @@ document.addEventListener("click", (event) => {
 
 document.addEventListener("change", ({ target }) => {
   const path = target.dataset?.path;
-  if (!path || !bench.contains(target)) return;
+  if (!path || swapping || !bench.contains(target)) return;
   const values = { path, value: target.value };
   target.dataset.sent = target.value;
   if (target.dataset.version) values.version = target.dataset.version;
-  send("POST", bench.dataset.edit, values);
+  const { id } = target;
+  send("POST", bench.dataset.edit, values).then(() => byId(id)?.toggleAttribute("data-refused", refused));
 });
 document.addEventListener("click", ({ target }) => {
   const mine = target.closest("[data-mine]");
