@@ -186,6 +186,9 @@ class BoardDemand:
 class Book(Protocol):
     """A rule set with an edition."""
 
+    def __hash__(self) -> int:
+        """Books are told apart as such: there is one of each."""
+
     @property
     def name(self) -> str:
         """The book's full name, with its edition."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from voltaje.books.book import Book, Choice, EarthConductor, Run
@@ -44,26 +43,32 @@ def options(run: Run, pins: Pins, book: Book, materials: tuple[str, ...]) -> lis
     for material in materials:
         other = run._replace(material=material)
         for device in devices:
-            found += [_option(other, choice, book) for choice in _lawful(other, device, book)]
+            found += [_option(other, choice, book) for choice in _lawful(other, device, book, material == run.material)]
     found.sort(key=lambda option: (_metal_per_m(option, book, run), option.choice.device_a))
     return [_remarked(option, place, found, book, run) for place, option in enumerate(found)]
 
 
-def _lawful(run: Run, device: float, book: Book) -> Iterator[Choice]:
-    """Yield the least conductor in one set and in two, the next larger, and the one that meets the drop limit."""
-    seen: set[Choice] = set()
+def _lawful(run: Run, device: float, book: Book, own: bool) -> list[Choice]:
+    """Return the least conductor in one set and in two, the next larger, and the one that meets the drop limit.
+
+    own: whether the run itself is of this metal; the answer of the engine is then among them, whatever its drop
+    """
+    room = _room(run, book) if run.length_m is not None else None
+    least = least_choice(run, device, None, book) if own else None
+    found = [least] if least else []
     for sets in (1, 2):
-        if sets > 1 and seen and max(book.area_mm2(choice.size) for choice in seen) < _PARALLEL_FROM_MM2:
-            return
+        if sets > 1 and found and max(book.area_mm2(choice.size) for choice in found) < _PARALLEL_FROM_MM2:
+            break
         served = [Choice(device, size, sets) for size in filter(book.complying(run, device, sets), book.sizes(run))]
-        wanted = served[:2] if sets == 1 else served[:1]
-        if run.length_m is not None and sets == 1:
-            room = _room(run, book)
-            wanted += [c for c in served if book.drop_v(run, c, off()) / run.volts * 100 <= room][:1]
-        for choice in wanted:
-            if choice not in seen:
-                seen.add(choice)
-                yield choice
+        held = served if room is None else [c for c in served if _drop_percent(run, c, book) <= room]
+        if book.drop_limit(run, False).mandatory:
+            served = held
+        found += [*served[:2], *held[:1]] if sets == 1 else served[:1]
+    return list(dict.fromkeys(found))
+
+
+def _drop_percent(run: Run, choice: Choice, book: Book) -> float:
+    return book.drop_v(run, choice, off()) / run.volts * 100
 
 
 def _room(run: Run, book: Book) -> float:
