@@ -145,8 +145,9 @@ def _lens(document: Document, solved: Solved, at: str, lens: str, editor: bool, 
     metric = _metric(solved)
     drawing = single_line(document, solved.solution, metric, lambda size: gauge(size, metric))
     pieces = [_group(group.id, group) for group in drawing.groups]
-    frame = _PATH + digest(f"{drawing.width} {drawing.height} {language} {metric}" + " ".join(p.id for p in pieces))
-    return Region("lens", frame, pieces, {"drawing": drawing})
+    empty = all(node["kind"] in FEEDS for node in document["nodes"].values())
+    alike = f"{drawing.width} {drawing.height} {language} {metric} {empty} " + " ".join(piece.id for piece in pieces)
+    return Region("lens", _PATH + digest(alike), pieces, {"drawing": drawing, "empty": empty})
 
 
 def _schedule(document: Document, solved: Solved, at: str, editor: bool, language: str) -> Region:
