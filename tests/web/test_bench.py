@@ -111,6 +111,24 @@ def test_a_branch_is_copied_moved_and_taken_away_as_a_whole_and_undone(page, pot
     assert ordered(document(pottery))[3:5] == ["k2", "k1"]
 
 
+def test_a_load_is_put_on_the_leg_after_and_before(page, pottery):
+    """A turn of three leads back; what is on every leg of its board stays."""
+    first = solve_document(to_open(document(pottery)))["nodes"]["l1"]["amps"]
+    legs = []
+    for _turn in range(3):
+        post(page, "act", pottery, act="leg-after", key="l1", at="l1")
+        legs.append(document(pottery)["nodes"]["l1"]["load"]["legs"])
+    assert sorted(each for (each,) in legs) == ["L1", "L2", "L3"]
+    assert legs[-1] == list(first)
+    post(page, "act", pottery, act="leg-before", key="l1", at="l1")
+    assert document(pottery)["nodes"]["l1"]["load"]["legs"] == legs[-2]
+    assert Event.objects.last().title == "leg of Gallery lighting, north"
+    events = Event.objects.count()
+    for key in ("k1", "mdp", "src"):
+        post(page, "act", pottery, act="leg-after", key=key, at=key)
+    assert Event.objects.count() == events
+
+
 @pytest.mark.parametrize("kind", ["board", "transformer", "load", "inverter", "dwelling", "source"])
 def test_every_kind_of_node_can_be_added(page, pottery, kind):
     shown = post(page, "act", pottery, act="add", kind=kind)

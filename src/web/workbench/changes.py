@@ -168,6 +168,17 @@ def step(document: Document, key: str, up: bool) -> list[Change]:
     ]
 
 
+def turn_legs(document: Document, key: str, legs: tuple[str, ...], among: tuple[str, ...], by: int) -> list[Change]:
+    """Return the change that puts a load on the next of its board's legs, or the one before; none where it has all.
+
+    legs: those it is on; among: those of its board
+    """
+    if document["nodes"][key]["kind"] != "load" or len(legs) == len(among):
+        return []
+    turned = [among[(among.index(leg) + by) % len(among)] for leg in legs]
+    return [Change(("nodes", key, "load", "legs"), None, turned)]
+
+
 def duplicate(document: Document, key: str, parent: str = "") -> list[Change]:
     """Return the changes that copy a branch beside itself, or to another node. Raises CannotMove."""
     nodes = document["nodes"]

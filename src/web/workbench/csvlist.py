@@ -28,7 +28,7 @@ COLUMNS = (
 )
 _OF_LOAD = ("kind", "rating", "phases", "poles", "count", "volts", "power_factor", "continuous")
 # What a schedule shows beside what was entered; a schedule that comes back is read without it.
-_WORKED_OUT = ("ways", "device", "conductor", "va", "l1_a", "l2_a", "l3_a", "drop_%", "state")
+_WORKED_OUT = ("ways", "on_legs", "device", "conductor", "va", "l1_a", "l2_a", "l3_a", "drop_%", "state")
 _NOT_LOADS = (*FEEDS, "inverter", "dwelling")
 _REMARK = "#"
 _FORMULA_BEGINS = ("=", "+", "@", "-", "'")  # the last marks a cell as text, and must itself be told apart
@@ -128,11 +128,13 @@ def write_schedule(view: ScheduleView, nodes: dict[str, Any], footer: list[str])
     out = io.StringIO()
     rows = csv.writer(out)
     legs = [f"{leg} A" for leg in view.legs]
-    rows.writerow(["ways", "name", *_OF_LOAD, "length", "device", "conductor", "VA", *legs, "drop %", "state"])
+    rows.writerow(
+        ["ways", "name", *_OF_LOAD, "length", "on legs", "device", "conductor", "VA", *legs, "drop %", "state"]
+    )
     for each in view.circuits:
         load = {"kind": each.kind} if each.kind in _NOT_LOADS else nodes[each.key].get("load", {})
         entered = ["yes" if load.get(name) is True else str(load.get(name) or "") for name in _OF_LOAD]
-        worked_out = [each.device, each.conductor, each.load_va, *each.by_leg, each.drop, each.worst]
+        worked_out = [each.legs, each.device, each.conductor, each.load_va, *each.by_leg, each.drop, each.worst]
         rows.writerow([_safe(cell) for cell in (each.ways, each.name, *entered, each.length, *worked_out)])
     rows.writerow([])
     for line in footer:

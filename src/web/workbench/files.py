@@ -20,9 +20,10 @@ from web.jobs.solving import solve_job
 from web.workbench import changes
 from web.workbench.chain import gauge
 from web.workbench.csvlist import COLUMNS, read_list, write_schedule
+from web.workbench.edits import apply
 from web.workbench.forms import ListForm
 from web.workbench.schedule import schedule_view
-from web.workbench.views import apply, opened
+from web.workbench.views import opened
 
 PAPERS = {"letter": "Letter", "tabloid": "Tabloid", "a4": "A4", "a3": "A3"}
 _SHEETS_MM = {"letter": (216, 279), "tabloid": (279, 432), "a4": (210, 297), "a3": (297, 420)}

@@ -32,6 +32,10 @@ class SeenForm(forms.Form):
         return self.cleaned_data["lens"] or LENSES[0]
 
 
+# Where a page does not say what it shows.
+NOTHING_SEEN = {"version": -1, "at": "", "lens": LENSES[0], "shown": Shown()}
+
+
 class NodeEditForm(SeenForm):
     """One place of a node and what was typed there."""
 
@@ -83,7 +87,7 @@ class ListForm(SeenForm):
 class ActForm(SeenForm):
     """Something done to a node: what, to which, where to."""
 
-    ACTS = ("duplicate", "remove", "up", "down", "move", "copy", "add")
+    ACTS = ("duplicate", "remove", "up", "down", "move", "copy", "add", "leg-before", "leg-after")
     KINDS = ("board", "transformer", "load", "inverter", "dwelling", "source")
 
     act = forms.ChoiceField(choices=[(each, each) for each in ACTS])

@@ -2,20 +2,20 @@
 
 from django.urls import path
 
-from web.workbench import files, settings_views, views
+from web.workbench import edits, files, settings_views, views
 
 urlpatterns = [
     path("<uuid:job_id>/", views.workbench, name="workbench"),
     path("<uuid:job_id>/region/", views.region, name="region"),
     path("<uuid:job_id>/findings/", views.findings, name="findings"),
-    path("<uuid:job_id>/edit/", views.edit, name="edit"),
+    path("<uuid:job_id>/edit/", edits.edit, name="edit"),
     path("<uuid:job_id>/understand/", views.understand, name="understand"),
-    path("<uuid:job_id>/walk/", views.walk, name="walk"),
-    path("<uuid:job_id>/act/", views.act, name="act"),
-    path("<uuid:job_id>/pin/", views.pin, name="pin"),
-    path("<uuid:job_id>/undo/", views.undo, name="undo"),
-    path("<uuid:job_id>/redo/", views.redo, name="redo"),
-    path("<uuid:job_id>/note/", views.note, name="note"),
+    path("<uuid:job_id>/walk/", edits.walk, name="walk"),
+    path("<uuid:job_id>/act/", edits.act, name="act"),
+    path("<uuid:job_id>/pin/", edits.pin, name="pin"),
+    path("<uuid:job_id>/undo/", edits.undo, name="undo"),
+    path("<uuid:job_id>/redo/", edits.redo, name="redo"),
+    path("<uuid:job_id>/note/", edits.note, name="note"),
     path("<uuid:job_id>/compare/", views.compare, name="compare"),
     path("<uuid:job_id>/list/", files.load_list, name="load-list"),
     path("<uuid:job_id>/schedule.csv", files.schedule_csv, name="schedule-csv"),
