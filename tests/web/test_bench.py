@@ -1,6 +1,7 @@
 """The workbench's changes, files and settings; and hostile values in every one of its forms."""
 
 import json
+import re
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -127,6 +128,47 @@ def test_a_load_is_put_on_the_leg_after_and_before(page, pottery):
     for key in ("k1", "mdp", "src"):
         post(page, "act", pottery, act="leg-after", key=key, at=key)
     assert Event.objects.count() == events
+
+
+@pytest.mark.parametrize(
+    ("name", "fields"),
+    [
+        ("edit", {"path": "nodes/k2/run/length", "value": "80 ft"}),
+        ("act", {"act": "leg-after", "key": "l1"}),
+        ("act", {"act": "duplicate", "key": "l1"}),
+        ("act", {"act": "remove", "key": "l1"}),
+        ("walk", {"line": "kiln 11.5 kW 208 V 3ph 60 ft"}),
+        ("pin", {"key": "k2", "device": "100", "size": "1", "sets": "1", "material": "Cu"}),
+        ("undo", {}),
+        ("load-list", {"text": "name,rating\nKiln,4 kW", "take": "1"}),
+    ],
+)
+def test_a_stored_job_that_can_no_longer_be_solved_is_said_and_left_as_it_is(page, pottery, name, fields):
+    Job.objects.filter(pk=pottery.pk).update(entries={"terminals": "80"})  # as no version ever kept it
+    kept = document(pottery)
+    shown = post(page, name, pottery, **fields, at="k2")
+    assert re.search(r"terminals|Nothing|no longer", shown, re.IGNORECASE)
+    assert document(pottery) == kept
+    assert "terminals" in page.get(reverse("workbench", args=[pottery.pk])).content.decode()
+    assert "terminals" in page.get(reverse("jobs")).content.decode()
+
+
+def test_only_the_owner_shares_and_no_one_is_taken_from_their_own_job(page, pottery, ben, client):
+    people = reverse("people", args=[pottery.pk])
+    for role, may in (("viewer", False), ("editor", True)):
+        page.post(people, {"username": "ben", "role": role})
+        assert Job.objects.editable_by(ben).filter(pk=pottery.pk).exists() == may
+    page.post(people, {"username": "ann", "role": ""})
+    assert Job.objects.owned_by(pottery.memberships.get(role=Role.OWNER).user).filter(pk=pottery.pk).exists()
+    client.force_login(ben)
+    assert client.post(people, {"username": "ben", "role": "editor"}).status_code == 404
+    assert client.post(people, {"username": "ann", "role": ""}).status_code == 404
+    copied = client.post(reverse("duplicate-job", args=[pottery.pk]))
+    mine = Job.objects.owned_by(ben).get()
+    assert copied["Location"] == reverse("workbench", args=[mine.pk])
+    assert document(mine)["nodes"] == document(pottery)["nodes"]
+    set_to(client, mine, "k2/run/length", "10 ft", at="k2")
+    assert document(pottery)["nodes"]["k2"]["run"]["length"] == "75 ft"
 
 
 @pytest.mark.parametrize("kind", ["board", "transformer", "load", "inverter", "dwelling", "source"])
