@@ -194,3 +194,85 @@ def test_findings_name_a_place_that_is_there(book):
     found = [finding for solved in solution.nodes.values() for finding in solved.findings]
     assert {Severity.STOP, Severity.WARN} & {finding.severity for finding in found}
     assert all(finding.mend or finding.severity is Severity.NOTE for finding in found)
+
+
+def seated(job):
+    """The job with the legs that every load has got entered, so that no other load moves it."""
+    solution = solve(read_document(job))
+    made = copy.deepcopy(job)
+    for node in made["nodes"]:
+        if node["kind"] == "load":
+            node["load"]["legs"] = list(solution.nodes[node["id"]].legs)
+    return made
+
+
+@quick
+@given(jobs(books=("NEC 2023", "BS 7671")))
+def test_three_phases_are_alike(job):
+    """Every load one leg further: every current one leg further, and not a figure else."""
+    system = SUPPLIES[job["nodes"][0]["system"]]
+    assume(system.phases == 3 and not system.high_leg)
+    first = seated(job)
+    turned = copy.deepcopy(first)
+    after = {"L1": "L2", "L2": "L3", "L3": "L1"}
+    for node in turned["nodes"]:
+        if node["kind"] == "load":
+            node["load"]["legs"] = [after[leg] for leg in node["load"]["legs"]]
+    was, now = figures(first), figures(turned)
+    for key, node in was.items():
+        assert {after[leg]: amps for leg, amps in node["amps"].items()} == pytest.approx(now[key]["amps"])
+        assert now[key]["neutral_a"] == pytest.approx(node["neutral_a"], abs=1e-6)
+        for figure in ("device_a", "conductor", "demand_va", "neutral", "equipment_ground"):
+            assert now[key][figure] == node[figure]
+
+
+@quick
+@given(jobs(books=("NEC 2023",)), st.sampled_from(["480 3ph", "480Y/277", "240 3ph"]))
+def test_a_transformer_asks_its_primary_for_the_demand_of_its_secondary(job, primary):
+    system = SUPPLIES[job["nodes"][0]["system"]]
+    assume(system.phases == 3)
+    plain = figures(job)
+    unit = {"kva": "300", "secondary": system.name, "connection": "Dyn"}
+    above = [
+        {"id": "utility", "kind": "source", "system": primary},
+        {"id": "src", "kind": "transformer", "parent": "utility", "transformer": unit, "run": {"length": 30}},
+    ]
+    nodes = figures({**job, "nodes": [*above, *job["nodes"][1:]]})
+    for key in plain.keys() - {"src"}:
+        assert nodes[key]["demand_va"] == pytest.approx(plain[key]["demand_va"])
+        assert nodes[key]["amps"] == pytest.approx(plain[key]["amps"])
+    each = plain["src"]["demand_va"] / (math.sqrt(3) * SUPPLIES[primary].line_to_line_v)
+    assert nodes["utility"]["amps"] == pytest.approx(dict.fromkeys(("L1", "L2", "L3"), each))
+    assert nodes["utility"]["neutral_a"] == pytest.approx(0, abs=1e-6)
+    assert nodes["src"]["connected_va"] == pytest.approx(plain["src"]["connected_va"])
+
+
+@quick
+@given(jobs(), st.integers(1, 40))
+def test_an_inverter_makes_no_load_and_takes_none_away(job, kilowatts):
+    first = seated(job)
+    plain = figures(first)
+    phases = SUPPLIES[job["nodes"][0]["system"]].phases
+    load = {"rating": f"{kilowatts} kW", **({"phases": 3} if phases == 3 else {"poles": len(plain["src"]["amps"])})}
+    inverter = {"id": "inv", "kind": "inverter", "parent": "b0", "load": load, "run": {"length": 10}}
+    nodes = figures({**first, "nodes": [*first["nodes"], inverter]})
+    assert nodes["inv"]["demand_va"] == pytest.approx(kilowatts * 1000)
+    for key, node in plain.items():
+        for figure in ("connected_va", "demand_va", "neutral_a", "device_a", "conductor"):
+            assert nodes[key][figure] == node[figure]
+
+
+@quick
+@given(jobs(books=("BS 7671", "SANS 10142-1")), st.floats(0.1, 1))
+def test_a_designers_diversity_scales_the_demand_of_its_board_and_of_no_other_branch(job, share):
+    """IEC: a board counts what it is said to; the boards above count what it then demands."""
+    first = seated(job)
+    less = copy.deepcopy(first)
+    less["nodes"][1]["diversity"] = share
+    was, now = figures(first), figures(less)
+    assert now["b0"]["demand_va"] == pytest.approx(was["b0"]["demand_va"] * share)
+    assert now["src"]["demand_va"] == pytest.approx(was["src"]["demand_va"] * share)
+    assert now["src"]["connected_va"] == pytest.approx(was["src"]["connected_va"])
+    for key in below(job, "b0"):
+        assert now[key]["demand_va"] == was[key]["demand_va"]
+        assert now[key]["device_a"] == was[key]["device_a"]
