@@ -21,6 +21,7 @@ function send(verb, address, values) {
   }).catch(() => {}); // what went wrong was said where requests fail
   return last;
 }
+
 // ---- what a swap must not lose: focus, what is half typed, folds, zoom; and what it changed
 
 let kept = null;
