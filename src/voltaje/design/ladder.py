@@ -43,7 +43,8 @@ def options(run: Run, pins: Pins, book: Book, materials: tuple[str, ...]) -> lis
     for material in materials:
         other = run._replace(material=material)
         for device in devices:
-            found += [_option(other, choice, book) for choice in _lawful(other, device, book, material == run.material)]
+            own = material == run.material and device == devices[0]
+            found += [_option(other, choice, book) for choice in _lawful(other, device, book, own)]
     found.sort(key=lambda option: (_metal_per_m(option, book, run), option.choice.device_a))
     return [_remarked(option, place, found, book, run) for place, option in enumerate(found)]
 
@@ -51,7 +52,7 @@ def options(run: Run, pins: Pins, book: Book, materials: tuple[str, ...]) -> lis
 def _lawful(run: Run, device: float, book: Book, own: bool) -> list[Choice]:
     """Return the least conductor in one set and in two, the next larger, and the one that meets the drop limit.
 
-    own: whether the run itself is of this metal; the answer of the engine is then among them, whatever its drop
+    own: whether the run itself is of this metal and device; then the engine's answer is among them, whatever its drop
     """
     room = _room(run, book) if run.length_m is not None else None
     least = least_choice(run, device, None, book) if own else None
