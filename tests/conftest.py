@@ -1,11 +1,17 @@
 """Shared by the tests of web and browser."""
 
 import copy
+import os
 
 import pytest
+from hypothesis import settings
 
 from web.jobs import editing
 from web.jobs.sample import MARROW_CREEK
+
+# The same examples each time, so that a change is judged by what it changes; HYPOTHESIS_PROFILE=default searches anew.
+settings.register_profile("steady", derandomize=True)
+settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
 PASSWORD = "copper-and-verdigris"
 
