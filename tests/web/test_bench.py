@@ -223,6 +223,24 @@ def test_a_schedule_that_comes_back_changes_the_loads_it_names_and_adds_the_othe
     assert document(pottery)["nodes"] == unchanged
 
 
+def test_lines_of_one_name_are_loads_of_their_own_but_the_first_that_a_load_goes_by(page, pottery):
+    before = document(pottery)["nodes"]
+    text = "name,rating,board\nStool,100 W,\nStool,200 W,\nStool,300 W,shed\nSockets 1,150 VA,\nSockets 1,160 VA,"
+    preview = post(page, "load-list", pottery, text=text)
+    assert preview.count("changes the load of that name") == 1
+    post(page, "load-list", pottery, text=text, take="1")
+    nodes = document(pottery)["nodes"]
+    stools = [(node["load"]["rating"], node["parent"]) for node in nodes.values() if node.get("name") == "Stool"]
+    assert stools == [("100 W", "mdp"), ("200 W", "mdp"), ("300 W", "shed")]
+    sockets = [node["load"]["rating"] for node in nodes.values() if node.get("name") == "Sockets 1"]
+    assert sockets == ["150 VA", "160 VA"]
+    post(page, "undo", pottery)
+    assert document(pottery)["nodes"] == before
+    post(page, "load-list", pottery, text=text, take="1", anew="1")
+    assert document(pottery)["nodes"]["s1"] == before["s1"]
+    assert len(document(pottery)["nodes"]) == len(before) + 5
+
+
 def test_files_carry_their_book_and_caution(page, pottery):
     for name in ("path-svg", "schedule-csv"):
         text = page.get(reverse(name, args=[pottery.pk]), {"at": "mdp"}).content.decode()

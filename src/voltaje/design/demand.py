@@ -111,12 +111,12 @@ class Upward:
         self.leaves[node.id] = [leaf.reduced(f) for leaf, f in zip(below, factors, strict=True)] if cascades else below
         shares = [factor * scale for factor in factors]
         drawn = [_scaled(leg_currents(leaf.placed, system), f) for leaf, f in zip(below, shares, strict=True)]
-        level = drawn
+        level = None
         if any(leaf.placed.power_factor != 1 for leaf in below):
             placed = [leaf.placed._replace(power_factor=1.0) for leaf in below]
             level = [_scaled(leg_currents(each, system), f) for each, f in zip(placed, shares, strict=True)]
         self._draw(solved, drawn, level)
-        self._beside(node, system, below, level, demand.continuous)
+        self._beside(node, system, below, level or drawn, demand.continuous)
         self._check_against_largest(node, solved)
 
     def _by_area(self, node: Node, solved: NodeSolution, demand: BoardDemand) -> Leaf:
@@ -218,9 +218,7 @@ class Upward:
         drawn: each load's current with its own lag; level: the same as if none lagged. Rules add volt-amperes as they
         stand; loads whose lags differ sum to a little less, and to more in the neutral.
         """
-        sums = [
-            total(each, solved.system) for each in ((drawn,) if level is None or level is drawn else (drawn, level))
-        ]
+        sums = [total(each, solved.system) for each in (drawn, level) if each is not None]
         solved.amps = {leg: max(abs(each[leg]) for each in sums) for leg in sums[0] if leg in solved.legs}
         solved.neutral_a = max(neutral(each) for each in sums) if solved.system.line_to_neutral_v else 0.0
 

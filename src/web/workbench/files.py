@@ -143,41 +143,48 @@ def load_list(request, job_id):
     text = request.POST.get("text", "")
     found = read_list(text, _metric(job))
     document = editing.document_of(job)
-    boards = {line.number: _board(document, line, seen.get("at", "")) for line in found.good}
-    known = {line.number for line in found.good if changes.load_named(document, boards[line.number], line.node["name"])}
+    placed = _places(document, found.good, seen.get("at", ""))
+    known = {line.number for line, _board, known in placed if known}
     context = {"job": job, "columns": ", ".join(COLUMNS), "found": found, "text": text, "known": known}
     if not seen.get("take") or not found.good:
         return render(request, "workbench/_list.html", context)
-    wanted, missing = _wanted(document, found.good, seen["at"], seen["anew"])
+    missing = {line.board for line, board, _known in placed if not board}
     if missing:
-        names = ", ".join(sorted(set(missing)))
+        names = ", ".join(sorted(missing))
         context["error"] = _("No board, or more than one, goes by: %(names)s") % {"names": names}
         return render(request, "workbench/_list.html", context)
+    wanted = _wanted(document, placed, seen["anew"])
     title = _("took a list of %(n)s") % {"n": len(found.good)}
     left = "\n".join([text.strip().partition("\n")[0].strip(), *(line.text for line in found.bad)]) if found.bad else ""
     return _taken(request, job, seen, wanted, title, left)
 
 
-def _board(document, line, at):
-    return changes.find_board(document, line.board) if line.board else changes.board_of(document, at)
+def _places(document, lines, at):
+    """Return each line with its board, and the load there that it changes: one that already goes by its name.
 
-
-def _wanted(document, lines, at, anew):
-    """Return the changes that take good lines, and the boards that were not found.
-
-    A line whose name a load of its board already has changes that load, unless all are to be added anew.
+    A load is changed by one line at most; a second of that name is a load of its own.
     """
-    wanted, missing = [], []
+    placed, changed = [], set()
     for line in lines:
-        board = _board(document, line, at)
-        if not board:
-            missing.append(line.board)
-            continue
-        known = None if anew else changes.load_named(document, board, line.node["name"])
-        for change in changes.alter(document, known, line.node) if known else changes.add(document, board, [line.node]):
+        board = changes.find_board(document, line.board) if line.board else changes.board_of(document, at)
+        known = changes.load_named(document, board, line.node["name"])
+        known = known if known not in changed else None
+        changed.add(known)
+        placed.append((line, board, known))
+    return placed
+
+
+def _wanted(document, placed, anew):
+    """Return the changes that take lines in their places; `anew` adds them all, whatever goes by their names."""
+    wanted = []
+    for line, board, known in placed:
+        altered = known and not anew
+        for change in (
+            changes.alter(document, known, line.node) if altered else changes.add(document, board, [line.node])
+        ):
             put(document, change)
             wanted.append(change)
-    return wanted, missing
+    return wanted
 
 
 def _taken(request, job, seen, wanted, title, left):
