@@ -11,6 +11,7 @@ from typing import Any
 
 from voltaje.errors import InputError
 from voltaje.message import Message
+from voltaje.path.intake import read_json
 from voltaje.path.schema import job_schema
 from voltaje.tools.read import read_walk_through
 from voltaje.tools.registry import TOOLS
@@ -79,11 +80,11 @@ def _calc(chosen: argparse.Namespace) -> int:
 def _read(name: str) -> Any:
     try:
         body = sys.stdin.read() if name == "-" else Path(name).read_text("utf-8")
-        return json.loads(body)
+        return read_json(body)
     except OSError as error:
         raise InputError("file", Message("{name}: {why}", name=name, why=error.strerror or "cannot be read")) from error
-    except (ValueError, RecursionError) as error:
-        raise InputError("file", Message("is not JSON: {why}", why=str(error))) from error
+    except UnicodeDecodeError as error:
+        raise InputError("file", Message("{name}: is not text in UTF-8", name=name)) from error
 
 
 def _print(value: Any) -> None:

@@ -15,9 +15,9 @@ from functools import cache
 from typing import Any
 
 from voltaje.errors import InputError
+from voltaje.limits import MOST_NUMBER
 from voltaje.message import Figure, Message
 
-_LONGEST = 60
 _HUGE = 1e15
 _SPACES = "\u0020\u00a0\u2009\u202f"
 _NUMBER = re.compile(rf"[+\-−]?[\d.,'{_SPACES}/\-⁄½⅓⅔¼¾⅕⅛⅜⅝⅞]*[\d½⅓⅔¼¾⅕⅛⅜⅝⅞.,]")
@@ -78,7 +78,7 @@ def read_number(text: str, decimal: str = ".") -> float:
     text = text.strip()
     sign = -1.0 if text[:1] in ("-", "−") else 1.0
     body = text[1:].strip(_SPACES) if text[:1] in ("+", "-", "−") else text
-    if not body or len(body) > _LONGEST:
+    if not body or len(body) > MOST_NUMBER:
         raise _refused("{typed} is not a number", text)
     if body[-1] in _VULGAR:
         whole = body[:-1].rstrip(_SPACES + "-")
@@ -118,7 +118,7 @@ def _decimal(body: str, typed: str, decimal: str) -> float:
 
 
 def _refused(template: str, typed: str) -> InputError:
-    return InputError("", Message(template, typed=typed[:_LONGEST]))
+    return InputError("", Message(template, typed=typed[:MOST_NUMBER]))
 
 
 def _split(text: str) -> tuple[str, str]:
@@ -134,7 +134,7 @@ def _typed(raw: object) -> str:
     if isinstance(raw, bool) or not isinstance(raw, str | int | float):
         raise InputError("", Message("give a number, or a text such as 4.5 kW"))
     if isinstance(raw, str):
-        if len(raw) > _LONGEST or (not raw.isprintable() and not set(raw) & set(_SPACES)):
+        if len(raw) > MOST_NUMBER or (not raw.isprintable() and not set(raw) & set(_SPACES)):
             raise _refused("{typed} is not a number", raw)
         return raw.strip()
     if not -_HUGE < raw < _HUGE:  # also refuses what is not a number, and integers no float can hold

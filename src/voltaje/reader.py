@@ -8,13 +8,11 @@ from enum import StrEnum
 from typing import Any, TypeVar
 
 from voltaje.errors import InputError, UnknownName
+from voltaje.limits import MOST_ITEMS, MOST_NAME
 from voltaje.message import Message
 
 T = TypeVar("T")
 E = TypeVar("E", bound=StrEnum)
-
-MOST_ITEMS = 60
-MOST_NAME = 80
 
 
 class Reader:

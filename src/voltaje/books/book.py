@@ -7,10 +7,11 @@ never invents a rule.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple, Protocol
 
+from voltaje.errors import UnknownName
 from voltaje.message import Message
 from voltaje.path.model import BoardSpec
 from voltaje.path.surroundings import PLAIN, Surroundings
@@ -183,6 +184,14 @@ class BoardDemand:
     continuous: dict[str, float] = field(default_factory=dict)
 
 
+def require_choices(choices: Mapping[str, tuple[str, ...]], given: Mapping[str, object]) -> None:
+    """Raise UnknownName at the first key whose entered value is not among its choices; None and "" are not entered."""
+    for key, value in given.items():
+        known = choices.get(key)
+        if known is not None and value not in (None, "") and str(value) not in known:
+            raise UnknownName(key, Message("{name} is not one of: {known}", name=str(value), known=list(known)))
+
+
 class Book(Protocol):
     """A rule set with an edition."""
 
@@ -212,6 +221,10 @@ class Book(Protocol):
     @property
     def counts_nonlinear_neutral(self) -> bool:
         """Whether a neutral that carries mostly nonlinear load counts among the bundled conductors."""
+
+    @property
+    def choices(self) -> Mapping[str, tuple[str, ...]]:
+        """What may be chosen of a run, key by key of the open file."""
 
     def check(self, run: Run) -> None:
         """Raise InputError at the key that this book does not know or has no table for."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from voltaje import __version__
 from voltaje.books.book import Book, Run
 from voltaje.books.registry import find_book, tables_digest
@@ -29,18 +31,27 @@ _MOST_OF_IT = 0.5
 _NOT_SIZED = (LoadKind.MOTOR,)
 
 
-def solve(job: Job, steps_for: str | None = None) -> Solution:
+Watch = Callable[[int, int], None]
+
+
+def _unwatched(_done: int, _of: int) -> None:
+    """Let it take what it takes."""
+
+
+def solve(job: Job, steps_for: str | None = None, watch: Watch = _unwatched) -> Solution:
     """Return a job solved; with the steps and options of one node if asked for.
 
     A pure function: the same job gives the same solution.
+    watch: told after each node how many of how many steps are done; what it raises ends the work, so that
+        whoever waits can set it a budget
     Raises: InputError where a node cannot be connected as it says, or its rating has no rule in the book.
     """
-    return _Solver(job, steps_for).solve()
+    return _Solver(job, steps_for, watch).solve()
 
 
 class _Solver:
-    def __init__(self, job: Job, steps_for: str | None):
-        self.job = job
+    def __init__(self, job: Job, steps_for: str | None, watch: Watch):
+        self.job, self.watch = job, watch
         self.book: Book = amended(find_book(job.book), job.amendments)
         self.nodes: dict[str, NodeSolution] = {}
         self.children: dict[str, list[Node]] = {node.id: [] for node in job.nodes}
@@ -56,9 +67,12 @@ class _Solver:
             system = source.system
             if system:
                 self._seat(source, system, tuple(leg for leg, _angle in system.legs))
-        for node in reversed(order):
+        steps = len(order) * 2
+        for done, node in enumerate(reversed(order)):
+            self.watch(done, steps)
             self.upward.work(node)
-        for node in order:
+        for done, node in enumerate(order, len(order)):
+            self.watch(done, steps)
             self._run(node)
         findings = [*self._about_the_book(), *what_changed(self.job, self.nodes)]
         return Solution(self.book.name, __version__, tables_digest(), self.nodes, tuple(findings))

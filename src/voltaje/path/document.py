@@ -12,6 +12,7 @@ from functools import lru_cache
 from typing import Any
 
 from voltaje.errors import InputError, UnknownName
+from voltaje.limits import MOST_AMENDMENTS, MOST_COUNT, MOST_NODES, MOST_REASON
 from voltaje.message import Message
 from voltaje.path.model import (
     Amendment,
@@ -27,6 +28,7 @@ from voltaje.path.model import (
     Terminals,
     TransformerSpec,
 )
+from voltaje.path.soundness import Standing, faults
 from voltaje.path.surroundings import KEYS as SURROUNDINGS_KEYS
 from voltaje.path.surroundings import read_surroundings
 from voltaje.quantity import (
@@ -44,8 +46,6 @@ from voltaje.reader import Reader
 from voltaje.systems import System, find_system
 
 FORMAT, VERSION = "voltaje-job", 1
-MOST_NODES = 25_000
-MOST_AMENDMENTS = 40
 
 JOB_KEYS = (
     "format",
@@ -81,9 +81,8 @@ SUPPLIES = ("public", "private")
 LEGS = ("L1", "L2", "L3")
 
 _ID = re.compile(r"[A-Za-z0-9_-]{1,40}")
-_MOST_SETS, _MOST_COUNT, _MOST_BUNDLED, _MOST_WAY = 12, 1000, 200, 200
+_MOST_SETS, _MOST_BUNDLED, _MOST_WAY = 12, 200, 200
 _MOST_KVA, _MOST_V, _MOST_UNIT_LOAD = 10_000.0, 1000.0, 50.0
-_MOST_REASON = 200
 
 
 def read_job(raw: object, length_unit: str) -> Job:
@@ -124,36 +123,11 @@ def write_job(job: Job) -> dict[str, Any]:
 
 
 def _check_tree(nodes: list[Node], reader: Reader) -> None:
-    """Keep an error for every double id, dangling parent, misplaced child and loop."""
-    known: dict[str, Node] = {}
-    for at, node in enumerate(nodes):
-        if node.id in known:
-            reader.errors.append(InputError(f"nodes[{at}].id", Message("{id} stands twice", id=node.id)))
-        known[node.id] = node
-    for at, node in enumerate(nodes):
-        field = f"nodes[{at}].parent"
-        if node.kind is Kind.SOURCE:
-            if node.parent is not None:
-                reader.errors.append(InputError(field, Message("a source has no parent")))
-            continue
-        parent = known.get(node.parent or "")
-        if parent is None:
-            reader.errors.append(UnknownName(field, Message("there is no node {id}", id=str(node.parent))))
-        elif parent.kind in (Kind.LOAD, Kind.DWELLING, Kind.INVERTER):
-            reader.errors.append(InputError(field, Message("a {kind} feeds nothing", kind=parent.kind.value)))
-        elif _loops(node, known):
-            reader.errors.append(InputError(field, Message("the path runs in a circle here")))
-
-
-def _loops(node: Node, known: dict[str, Node]) -> bool:
-    seen: set[str] = set()
-    here: Node | None = node
-    while here is not None and here.parent:
-        if here.id in seen:
-            return True
-        seen.add(here.id)
-        here = known.get(here.parent)
-    return False
+    """Keep an error for whatever keeps the nodes from being a tree that hangs on sources."""
+    places = {node.id: at for at, node in enumerate(nodes)}
+    for fault in faults([Standing(node.id, node.kind.value, node.parent or "") for node in nodes]):
+        kind = UnknownName if fault.code == "hangs_nowhere" else InputError
+        reader.errors.append(kind(f"nodes[{places[fault.id]}].{fault.key}", fault.message))
 
 
 def _read_node(reader: Reader, at: int, raw: object, length_unit: str) -> Node:
@@ -248,8 +222,10 @@ def _size(raw: Any) -> float | str:
 
 
 def _reason(raw: Any) -> str:
-    if not isinstance(raw, str) or not raw.strip() or len(raw) > _MOST_REASON:
-        raise InputError("", Message("must say why, in at most {most} characters", most=_MOST_REASON))
+    if not isinstance(raw, str) or not raw.strip() or len(raw) > MOST_REASON:
+        raise InputError("", Message("must say why, in at most {most} characters", most=MOST_REASON))
+    if not raw.isprintable():
+        raise InputError("", Message("must be printable text"))
     return raw.strip()
 
 
@@ -357,7 +333,7 @@ def _load(reader: Reader) -> LoadSpec:
         legs=legs,
         way=reader.value("way", lambda raw: read_count(raw, 1, _MOST_WAY), 0),
         volts=reader.value("volts", _volts, None),
-        count=reader.value("count", lambda raw: read_count(raw, 1, _MOST_COUNT), 1),
+        count=reader.value("count", lambda raw: read_count(raw, 1, MOST_COUNT), 1),
         power_factor=reader.value("power_factor", _power_factor, 1.0),
         continuous=reader.value("continuous", _share, 0.0),
         nonlinear=reader.value("nonlinear", _share, 0.0),

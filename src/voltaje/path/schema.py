@@ -4,15 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.path.document import (
-    AMENDABLE,
-    FORMAT,
-    LEGS,
-    MOST_AMENDMENTS,
-    MOST_NODES,
-    SUPPLIES,
-    VERSION,
-)
+from voltaje.limits import MOST_AMENDMENTS, MOST_NODES
+from voltaje.path.document import AMENDABLE, FORMAT, LEGS, SUPPLIES, VERSION
 from voltaje.path.model import DwellingsMethod, Kind, LoadKind, Terminals
 from voltaje.path.surroundings import EXEMPT
 from voltaje.systems import SYSTEMS

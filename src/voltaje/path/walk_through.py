@@ -16,11 +16,11 @@ from importlib.resources import files
 from typing import Any
 
 from voltaje.errors import InputError
+from voltaje.limits import MOST_CIRCUITS_OF_A_LINE, MOST_LINE
 from voltaje.message import Figure, Message
 from voltaje.path.document import FORMAT, VERSION, read_job
 from voltaje.quantity import read_length, read_plain, read_rating, read_temperature
 
-LONGEST_LINE = 200
 _GAP = " | "
 _FRACTION = r"\d+[ -]+\d+/\d+|\d+/\d+|\d*[½⅓⅔¼¾⅕⅛⅜⅝⅞]"
 _NUMBER = rf"(?:{_FRACTION}|\d{{1,3}}(?:[ \u2009\u202f]\d{{3}})+(?![\d/])(?:[.,]\d+)?|\d[\d.,]*\d|\d|\.\d+)"
@@ -57,7 +57,10 @@ def read_line(text: str, metric: bool, decimal: str = ".") -> Understood:
     metric: whether the book's lengths are metres and its single-phase circuits are line to neutral
     """
     found = Understood(text)
-    plain = " ".join(text[:LONGEST_LINE].replace("\u2019", "'").split())
+    if len(text) > MOST_LINE:
+        found.problems.append(Message("a line has at most {most} characters", most=MOST_LINE))
+        return found
+    plain = " ".join(text.replace("\u2019", "'").split())
     if not plain:
         found.problems.append(Message("say what it is and its rating, as in: kiln 11.5 kW 208 V 3ph 60 ft"))
         return found
@@ -206,8 +209,11 @@ def _count(match: re.Match[str], found: Understood, _decimal: str) -> bool:
 
 def _leading(match: re.Match[str], found: Understood, _decimal: str) -> bool:
     word = match["n"].lower()
-    found.circuits = int(word) if word.isdigit() else _vocabulary()["numbers"].index(word) + 1
-    return found.circuits > 0
+    number = int(word) if word.isdigit() else _vocabulary()["numbers"].index(word) + 1
+    if not number:
+        raise InputError("", Message("{n} of them: there is nothing to add", n=number))
+    found.circuits = number
+    return True
 
 
 def _board(match: re.Match[str], found: Understood, _decimal: str) -> bool:
@@ -349,6 +355,8 @@ def _settle(found: Understood, metric: bool) -> None:
     small = rating.unit == "VA" and rating.value <= _SMALL_VA
     if found.circuits > 1 and kind in ("sockets", "lighting") and small and "count" not in load:
         load["count"], found.circuits = found.circuits, 1
+    if found.circuits > MOST_CIRCUITS_OF_A_LINE:
+        found.problems.append(Message("a line makes at most {most} circuits", most=MOST_CIRCUITS_OF_A_LINE))
     if rating.unit == "hp" and kind == "general":
         load["kind"] = "motor"
     volts = load.get("volts", 0.0)

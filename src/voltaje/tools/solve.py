@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from voltaje.books.book import require_choices
 from voltaje.books.registry import find_book
 from voltaje.design.record import record
 from voltaje.design.solution import NodeSolution, Solution
@@ -32,6 +33,19 @@ def read_document(raw: object) -> Job:
     """Return a job read in the units of its own book. Raises InputError with the place of what is wrong."""
     named = raw.get("book") if isinstance(raw, dict) else None
     return read_job(raw, find_book(named).terms.length_unit)
+
+
+def require_known_choices(job: Job) -> None:
+    """Raise UnknownName at the first run that says something its book does not know, whatever hangs on it.
+
+    For what comes in anew. A job that is kept may hold what another book knew: there it is a finding at its node.
+    """
+    book = find_book(job.book)
+    for at, node in enumerate(job.nodes):
+        try:
+            require_choices(book.choices, {key: getattr(node.run, key) for key in book.choices})
+        except UnknownName as error:
+            raise error.at(f"nodes[{at}].run.{error.field}") from error
 
 
 def solution_json(solution: Solution, steps_for: str | None = None) -> Json:

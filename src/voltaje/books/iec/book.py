@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cache
 
@@ -87,6 +87,11 @@ class IecBook:
     def counts_nonlinear_neutral(self) -> bool:
         """Whether nonlinear load on the neutral reduces the ampacity here."""
         return False
+
+    @property
+    def choices(self) -> Mapping[str, tuple[str, ...]]:
+        """What may be chosen of a run."""
+        return runs.CHOICES
 
     def check(self, run: Run) -> None:
         """Refuse what the tables do not hold."""

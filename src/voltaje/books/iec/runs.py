@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import cache
 
-from voltaje.books.book import Capacity, Choice, Objection, Run
+from voltaje.books.book import Capacity, Choice, Objection, Run, require_choices
 from voltaje.books.iec.profile import PACKAGE, Profile, profiles
 from voltaje.books.tables import load_table, number, text
-from voltaje.errors import InputError, UnknownName
+from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.surroundings import PLAIN
@@ -22,6 +22,13 @@ INSULATIONS = {"PVC 70": "pvc70", "XLPE 90": "xlpe90"}
 CABLES = ("singles", "multicore", "armoured")
 METHODS = ("A", "B", "C", "D", "E", "F")
 ARRANGEMENTS = {"bunched": "bunched", "wall": "wall", "tray": "tray", "buried touching": "buried touching"}
+CHOICES = {
+    "material": ("Cu",),
+    "insulation": tuple(INSULATIONS),
+    "cable": CABLES,
+    "method": METHODS,
+    "arrangement": tuple(ARRANGEMENTS),
+}
 _BURIED = "D"
 _DEFAULT_C = {True: 20.0, False: 30.0}  # ground and air, the reference of the tables
 _DUST_A = 1e-6
@@ -29,15 +36,7 @@ _DUST_A = 1e-6
 
 def check(run: Run, profile: Profile) -> None:
     """Raise InputError at the key that the profile's tables do not hold."""
-    for key, given, known in (
-        ("material", run.material, ("Cu",)),
-        ("insulation", run.insulation, tuple(INSULATIONS)),
-        ("cable", run.cable, CABLES),
-        ("method", run.method, METHODS),
-        ("arrangement", run.arrangement, tuple(ARRANGEMENTS)),
-    ):
-        if given not in known:
-            raise UnknownName(key, Message("{name} is not one of: {known}", name=given, known=list(known)))
+    require_choices(CHOICES, {key: getattr(run, key) for key in CHOICES})
     if table_of(run, profile) is None:
         message = Message(
             "{method}: no current table for {insulation} {cable} by that method is included",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 
@@ -93,6 +93,11 @@ class NecBook:
     def counts_nonlinear_neutral(self) -> bool:
         """Whether nonlinear load on the neutral reduces the ampacity here."""
         return True
+
+    @property
+    def choices(self) -> Mapping[str, tuple[str, ...]]:
+        """What may be chosen of a run."""
+        return runs.choices(self.name)
 
     def check(self, run: Run) -> None:
         """Refuse what the tables do not hold."""

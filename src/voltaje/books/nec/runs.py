@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
-from voltaje.books.book import Capacity, Choice, Objection, Run
+from voltaje.books.book import Capacity, Choice, Objection, Run, require_choices
 from voltaje.books.nec.conductors import area_cmil
 from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.run_tables import (
@@ -22,7 +22,7 @@ from voltaje.books.nec.run_tables import (
     small_conductors,
 )
 from voltaje.books.tables import number
-from voltaje.errors import InputError, UnknownName
+from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.sheet import Sheet
@@ -43,41 +43,31 @@ _DUST_A = 1e-6  # sums of entered decimals carry binary dust
 
 def check(run: Run, edition: Edition) -> None:
     """Raise InputError at the key that the tables here do not hold."""
-    if not _known_good(edition.name, run.insulation, run.method, run.raceway, run.terminal_c):
-        _refuse(run, edition)
+    keys = ("material", "insulation", "method", "raceway", "terminal_c")
+    _refuse_unknown(edition.name, *((key, getattr(run, key)) for key in keys))
     _ambient_factor(edition.name, run.insulation, run.ambient_c)
 
 
 @cache
-def _known_good(book: str, insulation: str, method: str, raceway: str, terminal_c: int | None) -> bool:
-    known = insulations(book).get(insulation)
-    return (
-        known is not None
-        and method in METHODS
-        and (known.wet or method != "buried")
-        and (not raceway or raceway in RACEWAYS)
-        and (terminal_c is None or terminal_c in TERMINALS_C)
-    )
+def choices(book: str) -> dict[str, tuple[str, ...]]:
+    """Return what may be chosen of a run, key by key."""
+    return {
+        "material": ("Cu", "Al"),
+        "insulation": tuple(insulations(book)),
+        "method": METHODS,
+        "raceway": tuple(RACEWAYS),
+        "terminal_c": tuple(str(column) for column in TERMINALS_C),
+    }
 
 
-def _refuse(run: Run, edition: Edition) -> None:
-    insulation = insulations(edition.name).get(run.insulation)
-    if insulation is None:
-        known = list(insulations(edition.name))
-        raise UnknownName("insulation", Message("{name} is not one of: {known}", name=run.insulation, known=known))
-    if run.method not in METHODS:
-        message = Message(
-            "{name}: no ampacity table for it is included; known are: {known}", name=run.method, known=list(METHODS)
-        )
-        raise UnknownName("method", message)
-    if run.raceway and run.raceway not in RACEWAYS:
-        message = Message("{name} is not one of: {known}", name=run.raceway, known=list(RACEWAYS))
-        raise UnknownName("raceway", message)
-    if run.method == "buried" and not insulation.wet:
-        message = Message("{name} is not for wet places; buried raceways count as wet", name=run.insulation)
-        raise InputError("insulation", message, str(edition.cite_table("insulations")))
-    if run.terminal_c is not None and run.terminal_c not in TERMINALS_C:
-        raise UnknownName("terminal_c", Message("must be one of: {known}", known=list(TERMINALS_C)))
+@cache
+def _refuse_unknown(book: str, *given: tuple[str, object]) -> None:
+    chosen = dict(given)
+    require_choices(choices(book), chosen)
+    insulation = insulations(book)[str(chosen["insulation"])]
+    if chosen["method"] == "buried" and not insulation.wet:
+        message = Message("{name} is not for wet places; buried raceways count as wet", name=insulation.name)
+        raise InputError("insulation", message, str(find_edition(book).cite_table("insulations")))
 
 
 @cache
