@@ -37,7 +37,7 @@ from playwright.sync_api import sync_playwright
 from solve_time import job_of
 
 from tests.browser.conftest import FLAGS
-from web.jobs import editing
+from web.jobs.keeping import create
 from web.jobs.openfile import from_open
 
 SIZES = (50, 500, 2_000)
@@ -116,7 +116,7 @@ def measure(page, user, circuits: int) -> None:
     """Measure edits of one job."""
     raw = job_of(circuits)
     raw["nodes"][1:] = [{**node, "name": node["id"]} for node in raw["nodes"][1:]]
-    job = editing.create(user, from_open({**raw, "name": f"Benchmark {circuits}"}))
+    job = create(user, from_open({**raw, "name": f"Benchmark {circuits}"}))
     for lens in ("schedule", "path"):
         page.goto(f"{reverse('workbench', args=[job.pk])}?at=n7&lens={lens}")
         page.locator("#link-drop > summary").click()

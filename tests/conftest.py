@@ -6,7 +6,7 @@ import os
 import pytest
 from hypothesis import settings
 
-from web.jobs import editing
+from web.jobs import keeping
 from web.jobs.sample import MARROW_CREEK
 
 # The same examples each time, so that a change is judged by what it changes; HYPOTHESIS_PROFILE=default searches anew.
@@ -28,4 +28,4 @@ def ben(django_user_model, db):
 
 @pytest.fixture
 def job(ann):
-    return editing.create(ann, copy.deepcopy(MARROW_CREEK))
+    return keeping.create(ann, copy.deepcopy(MARROW_CREEK))

@@ -8,7 +8,7 @@ from django.urls import reverse
 from playwright.sync_api import sync_playwright
 
 from tests.conftest import PASSWORD
-from web.jobs import editing
+from web.jobs import keeping
 from web.jobs.sample import sample_document
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # the browser's driver runs an event loop beside the ORM
@@ -80,7 +80,7 @@ def signed_in(open_page):
 
 @pytest.fixture
 def pottery(ann):
-    return editing.create(ann, sample_document("cinder-lane"))
+    return keeping.create(ann, sample_document("cinder-lane"))
 
 
 @pytest.fixture

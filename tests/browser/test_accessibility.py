@@ -7,7 +7,7 @@ import pytest
 from django.urls import reverse
 
 from tests.conftest import PASSWORD
-from web.jobs import editing
+from web.jobs import keeping
 from web.jobs.sample import sample_document
 
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text("utf-8")
@@ -27,7 +27,7 @@ def views(job, house):
 
 @pytest.mark.parametrize("theme", ["paper", "dark", "sun"])
 def test_nothing_serious(open_page, live_server, job, ann, theme):
-    pottery = editing.create(ann, sample_document("cinder-lane"))
+    pottery = keeping.create(ann, sample_document("cinder-lane"))
     page = open_page()
     page.goto(reverse("sign-in"))
     page.get_by_label("Username").fill("ann")

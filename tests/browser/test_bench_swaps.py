@@ -7,7 +7,7 @@ from django.urls import reverse
 from playwright.sync_api import expect
 
 from tests.browser.parts import open_link, row, value
-from web.jobs import editing
+from web.jobs import rows
 from web.jobs.models import Event, Job, Membership, Role
 
 
@@ -36,7 +36,7 @@ def shown(page):
 
 
 def kept(pottery, *path):
-    document = editing.document_of(Job.objects.get(pk=pottery.pk))["nodes"]
+    document = rows.document_of(Job.objects.get(pk=pottery.pk))["nodes"]
     for key in path:
         document = document[key]
     return document

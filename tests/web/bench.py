@@ -2,12 +2,12 @@
 
 from django.urls import reverse
 
-from web.jobs import editing
+from web.jobs import rows
 from web.jobs.models import Job
 
 
 def document(job):
-    return editing.document_of(Job.objects.get(pk=job.pk))
+    return rows.document_of(Job.objects.get(pk=job.pk))
 
 
 def post(page, name, job, /, **fields):

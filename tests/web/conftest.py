@@ -2,7 +2,7 @@
 
 import pytest
 
-from web.jobs import editing
+from web.jobs import keeping
 from web.jobs.sample import sample_document
 
 
@@ -14,4 +14,4 @@ def page(client, ann):
 
 @pytest.fixture
 def pottery(ann):
-    return editing.create(ann, sample_document("cinder-lane"))
+    return keeping.create(ann, sample_document("cinder-lane"))

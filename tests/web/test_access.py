@@ -10,7 +10,7 @@ from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
 from voltaje.books.registry import all_tables
-from web.jobs import editing
+from web.jobs import keeping
 from web.jobs.models import Job, Membership, Role
 from web.jobs.sample import sample_document
 
@@ -48,7 +48,7 @@ def test_a_stranger_finds_nothing(client, job, ben, name):
 def test_without_signing_in_there_is_only_the_sign_in(client, job, name):
     assert client.get(at(name, job)).status_code == 302
     response = client.get(at(name, job), headers={"HX-Request": "true"})
-    assert response["HX-Redirect"] == reverse("sign-in")
+    assert response.status_code == 401  # the page asks for the password over itself
 
 
 def test_a_viewer_reads_and_cannot_change(client, job, ben):
@@ -91,8 +91,8 @@ def test_a_job_put_away_is_kept_for_thirty_days(client, job, ann):
     client.post(reverse("delete-job", args=[job.pk]))
     assert b"kept until" in client.get(reverse("jobs")).content
     away = Job.objects.get().deleted_at
-    assert editing.purge(away + timedelta(days=30)) == 0
-    assert editing.purge(away + timedelta(days=30, seconds=1)) == 1
+    assert keeping.purge(away + timedelta(days=30)) == 0
+    assert keeping.purge(away + timedelta(days=30, seconds=1)) == 1
     assert not Job.objects.exists()
     assert client.post(reverse("restore-job", args=[job.pk])).status_code == 404
 
@@ -104,7 +104,7 @@ def test_the_list_of_jobs_reads_them_at_once(client, job, ann):
         with CaptureQueriesContext(connection) as queries:
             client.get(reverse("jobs"))
         counts.append(len(queries))
-        editing.create(ann, sample_document("cinder-lane"))
+        keeping.create(ann, sample_document("cinder-lane"))
     assert counts[0] == counts[1]
 
 

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from tests.web.bench import document, post, set_to
 from voltaje.samples import NAMES, sample
 from voltaje.tools.solve import solve_document
-from web.jobs import editing
+from web.jobs import editing, keeping
 from web.jobs.document import Change
 from web.jobs.models import Event, Job, Membership, Role
 from web.jobs.openfile import from_open, ordered, to_open
@@ -29,12 +29,12 @@ def boat(ann):
     """A small job, for many tries."""
     job = sample("slipway")
     kept = ("src", "main", "jn", "jn1", "wk", "wh1", "hoist")
-    return editing.create(ann, from_open({**job, "nodes": [node for node in job["nodes"] if node["id"] in kept]}))
+    return keeping.create(ann, from_open({**job, "nodes": [node for node in job["nodes"] if node["id"] in kept]}))
 
 
 @pytest.mark.parametrize("name", NAMES)
 def test_a_sample_through_the_database_gives_the_figures_of_the_command_line(ann, name):
-    made = editing.create(ann, sample_document(name))
+    made = keeping.create(ann, sample_document(name))
     there, here = solve_document(sample(name)), solve_document(to_open(document(made)))
     assert here["nodes"] == there["nodes"]
     assert from_open(to_open(document(made))) == from_open(to_open(from_open(sample(name))))
@@ -54,7 +54,7 @@ def test_what_a_cell_of_the_schedule_cannot_take_is_said_above_the_page_with_its
 
 
 def test_the_number_of_queries_does_not_grow_with_the_job(page, pottery, ann):
-    small = editing.create(ann, sample_document("marrow-creek"))
+    small = keeping.create(ann, sample_document("marrow-creek"))
     counts = []
     for job, place in ((small, "house/run/length"), (pottery, "k2/run/length")):
         with CaptureQueriesContext(
@@ -182,13 +182,14 @@ def test_every_kind_of_node_can_be_added(page, pottery, kind):
 
 def test_two_people_at_once_lose_nothing(page, pottery, ben):
     Membership.objects.create(job=pottery, user=ben, role=Role.EDITOR)
-    editing.edit(pottery.pk, ben, [Change(("nodes", "k2", "load", "rating"), None, "26 kW")], 0, Judge())
+    change = Change(("nodes", "k2", "load", "rating"), None, "26 kW")
+    editing.edit(pottery.pk, ben, editing.planned(change), editing.Seen(0), Judge())
     shown = set_to(page, pottery, "k2/load/rating", "28 kW", version=0, at="k2")
     assert "ben set this to “26 kW”" in shown
     set_to(page, pottery, "k1/load/rating", "28 kW", version=0, at="k1")
     nodes = document(pottery)["nodes"]
     assert (nodes["k1"]["load"]["rating"], nodes["k2"]["load"]["rating"]) == ("28 kW", "26 kW")
-    editing.edit(pottery.pk, ben, changes.remove(document(pottery), "k2"), 2, Judge())
+    editing.edit(pottery.pk, ben, lambda now: editing.Plan(changes.remove(now, "k2")), editing.Seen(2), Judge())
     assert "taken away on another page" in set_to(page, pottery, "k2/load/rating", "28 kW", at="k2")
 
 
@@ -274,7 +275,9 @@ def test_settings_amendments_and_people(page, pottery, ben):
     wrong = page.post(address, {"form": "amendment", "limit": "least_size_cu", "value": "99", "reason": "county"})
     assert "not a size of this book" in wrong.content.decode()
     assert len(document(pottery)["job"]["amendments"]) == 1
-    page.post(address, {"forget": "0"})
+    page.post(address, {"forget": "another's"})
+    assert len(document(pottery)["job"]["amendments"]) == 1
+    page.post(address, {"forget": re.search(r'name="forget" value="(\w+)"', page.get(address).content.decode())[1]})
     assert "amendments" not in document(pottery)["job"]
     people = reverse("people", args=[pottery.pk])
     page.post(people, {"username": "ben", "role": "viewer"})
@@ -294,7 +297,7 @@ def test_ways_to_begin(page):
     broken = {**sample("cinder-lane"), "colour": 1}
     for body, said in (
         (json.dumps(broken), "colour"),
-        ("x", "not a JSON file"),
+        ("x", "is not JSON"),
         ("[1]", "unknown book"),
         ("", "empty"),
     ):

@@ -6,7 +6,7 @@ from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from web.jobs import editing
+from web.jobs import editing, rows
 from web.jobs.document import Change, NoSuchPlace, put, read
 from web.jobs.house import FLAGS, HOUSE, LISTS, check, library_input, path_of
 from web.jobs.models import Event, Job, Membership, Role
@@ -27,7 +27,7 @@ def set_to(page, job, path, value, **more):
 
 
 def held(job, path):
-    return read(editing.document_of(Job.objects.get(pk=job.pk)), path)
+    return read(rows.document_of(Job.objects.get(pk=job.pk)), path)
 
 
 def test_an_edit_shows_its_new_figures_and_is_kept_as_typed(page, job):
@@ -56,18 +56,18 @@ def test_a_wrong_value_is_said_at_the_field_and_nothing_is_kept(page, job):
 
 
 def test_undo_and_redo_survive_and_end_where_they_began(page, job):
-    before = editing.document_of(job)
+    before = rows.document_of(job)
     set_to(page, job, DRYER, "6 kW")
     set_to(page, job, AREA, "3000 ft2")
     post(page, "remove", job, path="nodes/house/appliances/a2")
-    after = editing.document_of(Job.objects.get())
+    after = rows.document_of(Job.objects.get())
     for _ in range(3):
         post(page, "undo", job)
-    assert editing.document_of(Job.objects.get()) == before
+    assert rows.document_of(Job.objects.get()) == before
     assert "nothing of yours" in post(page, "undo", job)
     for _ in range(3):
         post(page, "redo", job)
-    assert editing.document_of(Job.objects.get()) == after
+    assert rows.document_of(Job.objects.get()) == after
 
 
 def test_a_new_change_ends_what_could_be_done_again(page, job):
@@ -99,7 +99,7 @@ def test_two_pages_that_edit_different_fields_both_keep_theirs(page, job):
 
 def test_two_pages_that_edit_the_same_field(page, job, ben, client):
     Membership.objects.create(job=job, user=ben, role=Role.EDITOR)
-    editing.edit(job.pk, ben, [Change(DRYER, None, "7 kW")], 0, check)
+    editing.edit(job.pk, ben, editing.planned(Change(DRYER, None, "7 kW")), editing.Seen(0), check)
     shown = set_to(page, job, DRYER, "6 kW", version=0)
     assert "ben set this to “7 kW”" in shown
     assert held(job, DRYER) == "7 kW"
@@ -110,7 +110,7 @@ def test_two_pages_that_edit_the_same_field(page, job, ben, client):
 def test_undo_says_so_when_another_has_changed_the_same_thing(page, job, ben):
     Membership.objects.create(job=job, user=ben, role=Role.EDITOR)
     set_to(page, job, DRYER, "6 kW")
-    editing.edit(job.pk, ben, [Change(DRYER, None, "7 kW")], 1, check)
+    editing.edit(job.pk, ben, editing.planned(Change(DRYER, None, "7 kW")), editing.Seen(1), check)
     assert "ben has since changed the same thing" in post(page, "undo", job)
     assert held(job, DRYER) == "7 kW"
 
@@ -136,7 +136,7 @@ def test_adding_a_row(page, job, fields, key, expected):
     assert held(job, ("nodes", HOUSE, key))[-1]["load"] == expected
     assert 'data-focus="add-name"' in shown
     post(page, "undo", job)
-    assert editing.document_of(Job.objects.get()) == editing.document_of(job)
+    assert rows.document_of(Job.objects.get()) == rows.document_of(job)
 
 
 def test_a_row_without_a_rating_is_refused_at_the_line(page, job):
@@ -161,7 +161,7 @@ def test_a_change_of_supply_that_breaks_a_row_names_the_row(page, job):
 
 
 def test_fields_of_the_library_lead_back_to_their_place(job):
-    document = editing.document_of(job)
+    document = rows.document_of(job)
     assert path_of("cooking[1].load", document) == ("nodes", HOUSE, "cooking", "c2", "load")
     assert path_of("dryers[0]", document) == DRYER
     assert path_of("system", document) == ("nodes", "src", "system")
@@ -202,7 +202,7 @@ def test_nothing_typed_anywhere_breaks_the_page(page, job, path, typed, version)
     assert page.post(reverse("house-add", args=[job.pk, HOUSE]), add).status_code == 200
     assert page.post(reverse("house-remove", args=[job.pk, HOUSE]), fields).status_code == 200
     assert page.get(reverse("house", args=[job.pk, HOUSE])).status_code == 200
-    check(editing.document_of(Job.objects.get()))
+    check(rows.document_of(Job.objects.get()))
 
 
 def test_flags_are_known_to_the_lists():

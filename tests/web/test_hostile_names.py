@@ -9,7 +9,7 @@ import pytest
 from django.urls import reverse
 
 from tests.web.bench import document, post, set_to
-from web.jobs import editing
+from web.jobs import keeping
 from web.jobs.models import Membership, Role
 from web.jobs.openfile import from_open, to_open
 from web.jobs.sample import sample_document
@@ -57,7 +57,7 @@ def named(request, ann, ben):
     for key in ("mdp", "k2", "l6", "shed", "t1"):
         made["nodes"][key]["name"] = request.param
     made["nodes"]["l6"]["run"]["pins"] = {"size": "14", "reason": request.param}
-    job = editing.create(ann, made)
+    job = keeping.create(ann, made)
     Membership.objects.create(job=job, user=ben, role=Role.VIEWER)
     return job
 

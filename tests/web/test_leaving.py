@@ -7,7 +7,7 @@ import pytest
 from django.urls import reverse
 
 from tests.web.bench import document, set_to
-from web.jobs import editing
+from web.jobs import keeping
 from web.jobs.sample import sample_document
 from web.workbench.files import PAPERS
 
@@ -17,7 +17,7 @@ SAMPLES = ["cinder-lane", "slipway", "marrow-creek"]
 
 @pytest.fixture(params=SAMPLES)
 def job(request, ann):
-    return editing.create(ann, sample_document(request.param))
+    return keeping.create(ann, sample_document(request.param))
 
 
 def test_the_drawing_stands_alone_and_names_everything_once(page, job):

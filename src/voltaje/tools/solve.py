@@ -35,17 +35,19 @@ def read_document(raw: object) -> Job:
     return read_job(raw, find_book(named).terms.length_unit)
 
 
-def require_known_choices(job: Job) -> None:
-    """Raise UnknownName at the first run that says something its book does not know, whatever hangs on it.
+def unknown_choices(job: Job) -> list[UnknownName]:
+    """Return an error for every run that says something its book does not know, whatever hangs on it.
 
     For what comes in anew. A job that is kept may hold what another book knew: there it is a finding at its node.
     """
     book = find_book(job.book)
+    found = []
     for at, node in enumerate(job.nodes):
         try:
             require_choices(book.choices, {key: getattr(node.run, key) for key in book.choices})
         except UnknownName as error:
-            raise error.at(f"nodes[{at}].run.{error.field}") from error
+            found.append(UnknownName(f"nodes[{at}].run.{error.field}", error.message, error.rule))
+    return found
 
 
 def solution_json(solution: Solution, steps_for: str | None = None) -> Json:

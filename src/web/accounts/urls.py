@@ -1,21 +1,15 @@
 """Addresses of accounts."""
 
 from django.contrib.auth import views as auth
-from django.urls import path, reverse_lazy
+from django.urls import path
 
-from web.accounts.views import SignUp
+from web.accounts import views
 
 urlpatterns = [
-    path("sign-up/", SignUp.as_view(), name="sign-up"),
-    path(
-        "sign-in/",
-        auth.LoginView.as_view(template_name="accounts/sign_in.html", redirect_authenticated_user=True),
-        name="sign-in",
-    ),
+    path("sign-up/", views.SignUp.as_view(), name="sign-up"),
+    path("sign-in/", views.SignIn.as_view(), name="sign-in"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
-    path(
-        "password/",
-        auth.PasswordChangeView.as_view(template_name="accounts/password.html", success_url=reverse_lazy("jobs")),
-        name="password",
-    ),
+    path("again/", views.again, name="sign-in-again"),
+    path("password/", views.Password.as_view(), name="password"),
+    path("sessions/", views.sessions, name="sessions"),
 ]

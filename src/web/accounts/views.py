@@ -1,20 +1,117 @@
-"""Signing up."""
+"""Signing up and in, the password, and where one is signed in."""
 
-from django.contrib.auth import login
-from django.contrib.auth.forms import UserCreationForm
+from django.contrib import messages
+from django.contrib.auth import authenticate, login
+from django.contrib.auth import views as auth
+from django.contrib.auth.signals import user_login_failed
+from django.dispatch import receiver
+from django.http import JsonResponse
+from django.middleware.csrf import get_token
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse_lazy
+from django.utils import timezone
+from django.utils.translation import gettext as _
+from django.views.decorators.cache import never_cache
+from django.views.decorators.http import require_POST
 from django.views.generic import FormView
 
+from web.accounts.access import signed_in
+from web.accounts.forms import AgainForm, SignUpForm
+from web.accounts.throttle import SIGN_UPS, WRONG_OLD_PASSWORDS, WRONG_PASSWORDS, address_of, spent, tried
 
-class SignUp(FormView):
+_BACKEND = "django.contrib.auth.backends.ModelBackend"
+_TOO_MANY = 429
+
+
+class _Throttled:
+    """A form that takes so many tries of one address, or of one account."""
+
+    limit = WRONG_PASSWORDS
+
+    def who(self) -> str:
+        """Return whose tries are counted."""
+        return address_of(self.request)
+
+    def post(self, request, *args, **kwargs):
+        """Take the form, unless all tries are spent."""
+        if spent(self.limit, self.who()):
+            return render(request, "accounts/throttled.html", status=_TOO_MANY)
+        return super().post(request, *args, **kwargs)
+
+
+class SignUp(_Throttled, FormView):
     """Make an account and sign in with it."""
 
-    form_class = UserCreationForm
+    form_class = SignUpForm
     template_name = "accounts/sign_up.html"
     success_url = reverse_lazy("jobs")
+    limit = SIGN_UPS
 
     def form_valid(self, form):
         """Keep the account and sign in."""
+        tried(self.limit, self.who())
         user = form.save()
-        login(self.request, user, backend="django.contrib.auth.backends.ModelBackend")
+        login(self.request, user, backend=_BACKEND)
         return super().form_valid(form)
+
+
+class SignIn(_Throttled, auth.LoginView):
+    """Sign in."""
+
+    template_name = "accounts/sign_in.html"
+    redirect_authenticated_user = True
+
+
+class Password(_Throttled, auth.PasswordChangeView):
+    """Change the password; guesses of the old one are counted by account."""
+
+    template_name = "accounts/password.html"
+    success_url = reverse_lazy("jobs")
+    limit = WRONG_OLD_PASSWORDS
+
+    def who(self):
+        """Return the account."""
+        return str(self.request.user.pk)
+
+    def form_invalid(self, form):
+        """Count a wrong old password."""
+        if "old_password" in form.errors:
+            tried(self.limit, self.who())
+        return super().form_invalid(form)
+
+
+@receiver(user_login_failed)
+def count_wrong_password(sender, request=None, **_more):
+    """Count a wrong password by its address, whichever account it was for."""
+    if request is not None:
+        tried(WRONG_PASSWORDS, address_of(request))
+
+
+@never_cache
+@require_POST
+def again(request):
+    """Sign in over a page that was left open; answers with the token that the page goes on with."""
+    form = AgainForm(request.POST)
+    if not form.is_valid():
+        return JsonResponse({"problem": _("Give your password.")})
+    if spent(WRONG_PASSWORDS, address_of(request)):
+        return JsonResponse({"problem": _("Too many tries from here: wait a quarter of an hour.")})
+    user = authenticate(request, **form.cleaned_data)
+    if user is None:
+        return JsonResponse({"problem": _("That is not the password of this account.")})
+    login(request, user, backend=_BACKEND)
+    return JsonResponse({"token": get_token(request)})
+
+
+@signed_in
+def sessions(request):
+    """Where the account is signed in; each can be ended."""
+    mine = request.user.sessions.filter(expire_date__gt=timezone.now()).order_by("-since")
+    if request.method == "POST":
+        gone = get_object_or_404(mine, pk=request.POST.get("key", "")[:40])
+        if gone.pk != request.session.session_key:
+            gone.delete()
+            messages.info(request, _("That sign-in has ended."))
+        return redirect("sessions")
+    context = {"sessions": mine, "this": request.session.session_key}
+    return render(request, "accounts/sessions.html", context)

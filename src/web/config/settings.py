@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "axes",
     "django_htmx",
+    "django_tasks_db",
     "web.words",
     "web.accounts",
     "web.jobs",
@@ -43,6 +44,7 @@ INSTALLED_APPS = [
     "web.tables",
 ]
 MIDDLEWARE = [
+    "web.config.logs.logged",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -56,6 +58,7 @@ MIDDLEWARE = [
     "django_htmx.middleware.HtmxMiddleware",
     "web.words.middleware.local_time",
     "web.words.middleware.chosen_theme",
+    "web.config.trouble.Troubles",
     "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "web.config.urls"
@@ -75,13 +78,29 @@ TEMPLATES = [
     }
 ]
 
-DATABASES = {"default": dj_database_url.config(default="postgres://127.0.0.1/voltaje", conn_max_age=60)}
+# A connection that the database has dropped is told before it is used. Nothing waits for another's lock, nor keeps one
+# without doing anything, for longer than a person would.
+DATABASES = {
+    "default": dj_database_url.config(default="postgres://127.0.0.1/voltaje", conn_max_age=60, conn_health_checks=True)
+}
+_POSTGRES = "-c lock_timeout=15s -c idle_in_transaction_session_timeout=60s"
+if not _flag("VOLTAJE_POOLER"):  # a pooler in front of the database may not take these
+    DATABASES["default"]["OPTIONS"] = {
+        "connect_timeout": 5,
+        "options": _POSTGRES,
+        **DATABASES["default"].get("OPTIONS", {}),
+    }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
-    for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator")
+    for name in (
+        "UserAttributeSimilarityValidator",
+        "MinimumLengthValidator",
+        "CommonPasswordValidator",
+        "NumericPasswordValidator",
+    )
 ]
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "jobs"
@@ -92,6 +111,7 @@ AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
+AXES_CLIENT_IP_CALLABLE = "web.accounts.throttle.address_of"
 AXES_LOCKOUT_TEMPLATE = "accounts/throttled.html"
 AXES_VERBOSE = False
 
@@ -125,20 +145,39 @@ CONTENT_SECURITY_POLICY = {
         "frame-ancestors": [NONE],
     }
 }
+SESSION_ENGINE = "web.accounts.sessions"
 SESSION_COOKIE_HTTPONLY = True
+CSRF_FAILURE_VIEW = "web.config.trouble.forged"
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = BEHIND_TLS
 SECURE_SSL_REDIRECT = BEHIND_TLS
-SECURE_REDIRECT_EXEMPT = [r"^health/$"]
+SECURE_REDIRECT_EXEMPT = [r"^health/"]
 SECURE_HSTS_SECONDS = 31_536_000 if BEHIND_TLS else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = BEHIND_TLS
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if BEHIND_TLS else None
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
 
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"request": {"()": "web.config.logs.WithRequestId"}},
+    "formatters": {
+        "json": {
+            "()": "pythonjsonlogger.json.JsonFormatter",
+            "format": "{asctime} {levelname} {name} {request_id} {message}",
+            "style": "{",
+            "rename_fields": {"asctime": "at", "levelname": "level"},
+        }
+    },
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "json", "filters": ["request"]}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {
+        "voltaje": {"level": "INFO"},
+        "django.request": {"level": "ERROR"},
+        "django.server": {"handlers": ["console"], "propagate": False},
+    },
 }

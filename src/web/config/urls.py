@@ -1,14 +1,15 @@
 """Addresses."""
 
-from django.http import HttpResponse
 from django.urls import include, path
 from django.views.generic import RedirectView
 
+from web.config import health
 from web.workbench.files import schema
 
 urlpatterns = [
     path("", RedirectView.as_view(pattern_name="jobs"), name="home"),
-    path("health/", lambda request: HttpResponse("ok", content_type="text/plain"), name="health"),
+    path("health/", health.ready, name="health"),
+    path("health/live/", health.live, name="health-live"),
     path("account/", include("web.accounts.urls")),
     path("jobs/", include("web.jobs.urls")),
     path("jobs/", include("web.workbench.urls")),
@@ -16,4 +17,7 @@ urlpatterns = [
     path("tables/", include("web.tables.urls")),
     path("look/", include("web.words.urls")),
 ]
-handler404 = "web.jobs.sheet_views.missing"
+handler400 = "web.config.trouble.wrong"
+handler403 = "web.config.trouble.forbidden"
+handler404 = "web.config.trouble.missing"
+handler500 = "web.config.trouble.failed"

@@ -87,7 +87,7 @@ class Drawing:
     def bands(self, first: float, others: float) -> list[Band]:
         """Return the drawing in parts of at most these heights, the first and the others; cut where it may be."""
         ends, top, room = [], 0.0, first
-        for cut, after in zip(self.cuts, (*self.cuts[1:], self.height), strict=True):
+        for cut, after in itertools.pairwise((*self.cuts, self.height)):
             if after - top > room and cut > top:
                 ends.append(cut)
                 top, room = cut, others

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 WIDTH, HEIGHT = 96.0, 44.0
+MOST_BRANCHES = 60  # more are not told apart at this size
 _LEVELS = 4
 _INSET = 3.0
 

@@ -1,21 +1,28 @@
-"""Who is asking: a page sends to the sign-in, a region of a page asks the browser to go there."""
+"""What a person may do with a job."""
 
-from functools import wraps
+from django.core.exceptions import PermissionDenied
+from django.http import Http404
 
-from django.contrib.auth.views import redirect_to_login
-from django.http import HttpResponse
-from django.urls import reverse
+from web.jobs.models import Job
 
 
-def signed_in(view):
-    """Let only signed-in people through."""
+def job_to_edit(job_id, user) -> Job:
+    """Return a job that the user may change.
 
-    @wraps(view)
-    def inner(request, *args, **kwargs):
-        if request.user.is_authenticated:
-            return view(request, *args, **kwargs)
-        if request.htmx:
-            return HttpResponse(headers={"HX-Redirect": reverse("sign-in")})
-        return redirect_to_login(request.get_full_path())
+    Raises: PermissionDenied where they may only look at it; Http404 where they may not even do that.
+    """
+    return _editable(Job.objects.all(), job_id, user)
 
-    return inner
+
+def locked_job(job_id, user) -> Job:
+    """Return a job that the user may change, held until the transaction ends. Raises as `job_to_edit` does."""
+    return _editable(Job.objects.select_for_update(of=("self",)), job_id, user)
+
+
+def _editable(jobs, job_id, user) -> Job:
+    job = jobs.filter(pk__in=Job.objects.editable_by(user).filter(pk=job_id).values("pk")).first()
+    if job is not None:
+        return job
+    if Job.objects.visible_to(user).filter(pk=job_id).exists():
+        raise PermissionDenied
+    raise Http404

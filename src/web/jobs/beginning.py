@@ -1,18 +1,17 @@
 """Ways to begin a job: from nothing, from a sample, from an open job file."""
 
-import json
-
 from django.utils.translation import gettext as _
 
 from voltaje.errors import InputError
+from voltaje.message import Message
+from voltaje.path.intake import read_json
 from voltaje.samples import NAMES, sample
-from voltaje.tools.solve import solve_document
+from voltaje.tools.solve import read_document, unknown_choices
 from web.jobs.document import Document
+from web.jobs.limits import MOST_BYTES, MOST_NODES
 from web.jobs.models import Node
 from web.jobs.openfile import from_open
 from web.words.figures import say
-
-_MOST_BYTES = 4_000_000
 
 
 def new_supply(name: str, book: str, system: str) -> Document:
@@ -27,15 +26,34 @@ def sample_names() -> list[tuple[str, str]]:
     return [(name, sample(name)["name"]) for name in NAMES]
 
 
-def read_file(upload) -> tuple[Document | None, str]:
-    """Return the document of an uploaded job file, or what is wrong with it, with its place."""
-    if upload.size > _MOST_BYTES:
-        return None, _("That file is too large for a job.")
+def text_of(upload) -> tuple[str, str]:
+    """Return the text of an uploaded file, or what is wrong with it."""
+    if upload.size > MOST_BYTES:
+        return "", _("That file is too large for a job: at most %(most)s MB.") % {"most": MOST_BYTES // 1_000_000}
     try:
-        raw = json.loads(upload.read().decode("utf-8"))
-        solve_document(raw)
-        return from_open(raw), ""
-    except InputError as error:
-        return None, f"{error.field}: {say(error.message)}"
-    except (ValueError, RecursionError) as error:
-        return None, _("That is not a JSON file: %(why)s") % {"why": str(error)[:120]}
+        return upload.read().decode("utf-8"), ""
+    except UnicodeDecodeError:
+        return "", _("That is not a text in UTF-8.")
+
+
+def document_in(text: str) -> Document:
+    """Return the document of a job file's text, read but not solved. Raises InputError with the place."""
+    raw = read_json(text)
+    listed = raw.get("nodes") if isinstance(raw, dict) else None
+    if isinstance(listed, list) and len(listed) > MOST_NODES:
+        message = Message(
+            "{n} of them: a job holds at most {most} nodes here; split the file by board into several jobs",
+            n=len(listed), most=MOST_NODES,
+        )  # fmt: skip
+        raise InputError("nodes", message)
+    unknown = unknown_choices(read_document(raw))
+    if unknown:
+        raise unknown[0]
+    return from_open(raw)
+
+
+def said(error: InputError) -> str:
+    """Return an error of a file with its place."""
+    if error.field == "file":
+        return _("That file %(what)s") % {"what": say(error.message)}
+    return f"{error.field}: {say(error.message)}"

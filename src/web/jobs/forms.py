@@ -9,12 +9,35 @@ from voltaje.books.nec.house_input import DEFAULT_BOOK
 from voltaje.books.registry import books as all_books
 from voltaje.systems import DWELLING_SYSTEMS
 from web.jobs.document import Change
+from web.jobs.editing import Seen
 from web.jobs.house import FLAGS, HOUSE, books, may_be_item, may_hold, systems
+from web.words.forms import CleanedForm
 
-_MOST_TYPED = 200
+MOST_VERSION = 2_000_000_000
+_MOST_TYPED, _MOST_TOKEN = 200, 40
 
 
-class NewHouseForm(forms.Form):
+class TokenField(forms.CharField):
+    """A token that a page makes, of itself or of one act."""
+
+    def __init__(self):
+        super().__init__(max_length=_MOST_TOKEN, required=False)
+
+
+class SeenForm(CleanedForm):
+    """The version of the job that the page showed; which page, which act."""
+
+    version = forms.IntegerField(min_value=0, max_value=MOST_VERSION)
+    page = TokenField()
+    once = TokenField()
+
+    def clean(self):
+        cleaned = super().clean()
+        seen = Seen(cleaned.get("version", 0), cleaned.get("page", ""), cleaned.get("once", ""))
+        return {**cleaned, "seen": seen}
+
+
+class NewHouseForm(CleanedForm):
     """A new job that holds a house."""
 
     name = forms.CharField(label=_("Name"), max_length=80)
@@ -28,7 +51,7 @@ class NewHouseForm(forms.Form):
         self.fields["system"].choices = [(name, name) for name in systems()]
 
 
-class NewJobForm(forms.Form):
+class NewJobForm(CleanedForm):
     """A new job from nothing: a source and a board."""
 
     name = forms.CharField(label=_("Name"), max_length=80)
@@ -57,11 +80,10 @@ class FileForm(forms.Form):
     file = forms.FileField(label=_("Job file"))
 
 
-class _PlaceForm(forms.Form):
-    """A place in the document, and the version of the job that the page showed."""
+class _PlaceForm(SeenForm):
+    """A place in the document."""
 
     path = forms.CharField(max_length=_MOST_TYPED)
-    version = forms.IntegerField(min_value=0)
 
     def clean_path(self):
         return tuple(self.cleaned_data["path"].split("/"))
@@ -95,7 +117,7 @@ class RemoveForm(_PlaceForm):
         return path
 
 
-class AddForm(forms.Form):
+class AddForm(SeenForm):
     """A new row of the walk: what it is, its name, its rating, its volts."""
 
     KINDS = {
@@ -118,7 +140,6 @@ class AddForm(forms.Form):
     volts = forms.ChoiceField(
         choices=[("120", "120 V"), ("240", "240 V"), ("208", "208 V"), ("", _("volts?"))], required=False
     )
-    version = forms.IntegerField(min_value=0)
 
     def change(self, tidy):
         """Return the change that adds the row; `tidy` writes its rating as it is kept."""

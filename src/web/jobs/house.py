@@ -139,7 +139,7 @@ def library_fields(house: dict) -> dict:
     return raw
 
 
-def check(document: Document) -> None:
+def check(document: Document, _changes=()) -> None:
     """Raise InputError where the document is not a house to keep: unreadable, or beyond a table."""
     solve(document, record=False)
 

@@ -36,13 +36,17 @@ class JobQuerySet(models.QuerySet):
 
 
 class Job(models.Model):
-    """One site. `version` counts every change, so that a page can say which state it saw."""
+    """One site. `version` counts every change, so that a page can say which state it saw.
+
+    summary: what the list of jobs shows of it, and of which state
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=80)
     book = models.CharField(max_length=40)
     entries = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=0)
+    summary = models.JSONField(null=True)
     created_at = models.DateTimeField(default=timezone.now)
     changed_at = models.DateTimeField(default=timezone.now)
     deleted_at = models.DateTimeField(null=True, blank=True)
@@ -104,6 +108,7 @@ class Event(models.Model):
 
     seq: the job's version it made, its place among the person's own changes
     touched: the version at which it last changed the job, also by being undone or done again
+    page: the page it came from, whose later changes do not conflict with it
     """
 
     job = models.ForeignKey(Job, models.CASCADE, related_name="events")
@@ -113,6 +118,7 @@ class Event(models.Model):
     touched = models.PositiveIntegerField()
     undone = models.BooleanField(default=False)
     title = models.CharField(max_length=120, blank=True)
+    page = models.CharField(max_length=40, blank=True)
     changes = models.JSONField()
 
     class Meta:
@@ -121,3 +127,38 @@ class Event(models.Model):
 
     def __str__(self):
         return f"{self.seq}: {self.changes}"
+
+
+class Received(models.Model):
+    """An act that was taken, by its token: sent again, it counts as done."""
+
+    job = models.ForeignKey(Job, models.CASCADE, related_name="received")
+    once = models.CharField(max_length=40)
+    at = models.DateTimeField(default=timezone.now, db_index=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "once"], name="an_act_counts_once")]
+
+    def __str__(self):
+        return f"{self.once} of {self.job}"
+
+
+class Reading(models.Model):
+    """A job file that is read by the worker: its text until it is done, how far it is, what came of it."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="readings")
+    name = models.CharField(max_length=120)
+    text = models.TextField()
+    done = models.PositiveIntegerField(default=0)
+    of = models.PositiveIntegerField(default=0)
+    problem = models.TextField(blank=True)
+    job = models.ForeignKey(Job, models.SET_NULL, null=True, related_name="+")
+    begun_at = models.DateTimeField(default=timezone.now)
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-begun_at"]
+
+    def __str__(self):
+        return self.name

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from django.utils.formats import time_format
 from django.utils.timezone import localtime
 from django.utils.translation import gettext as _
+from django.utils.translation import ngettext
 
 from voltaje.errors import InputError
 from web.jobs.document import Path
@@ -27,6 +28,8 @@ class Note:
     place: str = ""
     version: int = 0
 
+    hung_key: str = ""
+
     @property
     def field_id(self):
         """The page's name of the input that the note is about."""
@@ -36,6 +39,23 @@ class Note:
     def general(cls, error):
         """A note at the top of the sheet."""
         return cls(GENERAL, error)
+
+    @classmethod
+    def no_longer_fits(cls, held):
+        """A note that a change cannot be taken back as things are now, and what can be done."""
+        if held.hung:
+            names = ", ".join(held.hung)
+            words = ngettext(
+                "%(names)s was hung on %(name)s since: remove both, or keep.",
+                "%(names)s were hung on %(name)s since: remove all of it, or keep.",
+                len(held.hung),
+            )
+            return cls(GENERAL, words % {"names": names, "name": held.name}, hung_key=held.key)
+        if held.gone:
+            words = _("It hung on %(gone)s, which %(who)s has taken away since: it cannot go back there.")
+            return cls(GENERAL, words % {"gone": held.gone, "who": held.who})
+        words = _("Taken back, it would not fit: %(name)s: %(why)s.")
+        return cls(GENERAL, words % {"name": held.name, "why": say(held.said)})
 
     @classmethod
     def add(cls, error):

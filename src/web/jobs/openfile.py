@@ -54,7 +54,9 @@ def _open_node(key: str, node: dict[str, Any]) -> dict[str, Any]:
 
 def from_open(raw: dict[str, Any]) -> Document:
     """Return the document of an open job file that has been read without error."""
-    job = {"name": raw.get("name") or "–", "book": raw["book"]} | {key: raw[key] for key in JOB_KEYS if key in raw}
+    job = {"name": str(raw.get("name") or "").strip() or "–", "book": raw["book"]} | {
+        key: raw[key] for key in JOB_KEYS if key in raw
+    }
     nodes = {}
     for at, each in enumerate(raw["nodes"]):
         rest = {name: value for name, value in each.items() if name not in ("id", "kind", "parent", "dwelling")}

@@ -8,17 +8,20 @@ from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.errors import InputError
-from web.jobs import editing
-from web.jobs.access import signed_in
+from web.accounts.access import signed_in
+from web.jobs import editing, turning
+from web.jobs.access import job_to_edit
 from web.jobs.document import Change, NoSuchPlace
 from web.jobs.fields import groups
-from web.jobs.forms import AddForm, EditForm, RemoveForm
+from web.jobs.forms import AddForm, EditForm, RemoveForm, SeenForm
 from web.jobs.house import SOURCE, check, find_house, solve, tidied
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.notes import Note, note_conflict, note_error, note_kept, refusal
 from web.jobs.presenting import sheet_view
+from web.jobs.rows import document_of
 from web.jobs.solving import solve_job
+from web.words.figures import say
 
 
 @signed_in
@@ -37,7 +40,7 @@ def house_print(request, job_id, key):
 
 def _page(request, job_id, key, template):
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
-    document = editing.document_of(job)
+    document = document_of(job)
     place = _place(document, key)
     try:
         return render(request, template, _context(request, job, document, place))
@@ -55,7 +58,7 @@ def _place(document, key):
 def _context(request, job, document, place, **more):
     shown = place.shown(document)
     alone = len(document["nodes"]) == len(shown["nodes"])
-    turns = editing.turns(job, request.user)
+    turns = turning.turns(job, request.user)
     return {
         "job": job,
         "house_key": place.key,
@@ -74,7 +77,9 @@ def _context(request, job, document, place, **more):
 def _check(place):
     """Return the check of a change: still a house to keep, in a job that can still be solved."""
 
-    def check_all(document):
+    def check_all(document, _changes=()):
+        if find_house(document, place.key) != place:
+            raise NoSuchPlace(place.key)
         check(place.shown(document))
         solve_job(document)
 
@@ -97,8 +102,8 @@ def _refused(request, job_id, key, notes):
 
 def _opened(request, job_id, key):
     """Return a job that the person may change, its document, and the place of its house."""
-    job = get_object_or_404(Job.objects.editable_by(request.user), pk=job_id)
-    document = editing.document_of(job)
+    job = job_to_edit(job_id, request.user)
+    document = document_of(job)
     return job, document, _place(document, key)
 
 
@@ -114,7 +119,7 @@ def edit(request, job_id, key):
     value = tidied(path, typed, place.shown(document)) if isinstance(typed, str) else typed
     try:
         change = Change(place.path(path), None, value)
-        edited = editing.edit(job.pk, request.user, [change], form.cleaned_data["version"], _check(place))
+        edited = editing.edit(job.pk, request.user, editing.planned(change), form.cleaned_data["seen"], _check(place))
     except InputError as error:
         return _refused(request, job_id, key, [note_error(path, error, place.shown(document))])
     except editing.Conflict as conflict:
@@ -137,9 +142,11 @@ def add(request, job_id, key):
     change = form.change(lambda path, typed: tidied(path, typed, shown))
     real = replace(change, path=place.path(change.path))
     try:
-        edited = editing.edit(job.pk, request.user, [real], form.cleaned_data["version"], _check(place))
+        edited = editing.edit(job.pk, request.user, editing.planned(real), form.cleaned_data["seen"], _check(place))
     except InputError as error:
         return _refused(request, job_id, key, [Note.add(note_error(change.path, error, shown).error)])
+    except (editing.Conflict, NoSuchPlace):
+        return _refused(request, job_id, key, [Note.add(_("This house was taken away on another page."))])
     return _changed(request, edited, place, True, [Note.add("")], focus="add-name")
 
 
@@ -154,12 +161,14 @@ def remove(request, job_id, key):
     path = form.cleaned_data["path"]
     try:
         change = Change(place.path(path), None, None)
-        edited = editing.edit(job.pk, request.user, [change], form.cleaned_data["version"], _check(place))
+        edited = editing.edit(job.pk, request.user, editing.planned(change), form.cleaned_data["seen"], _check(place))
     except InputError as error:
         return _refused(request, job_id, key, [Note.general(note_error(path, error, {}).error)])
     except editing.Conflict:
         words = _("Another page has changed that row: look at it again first.")
         return _refused(request, job_id, key, [Note.general(words)])
+    except NoSuchPlace:
+        return _refused(request, job_id, key, [Note.general(_("That row has been taken away on another page."))])
     return _changed(request, edited, place, True, focus="add-name")
 
 
@@ -167,25 +176,32 @@ def remove(request, job_id, key):
 @require_POST
 def undo(request, job_id, key):
     """Take back one's own last change."""
-    return _turn(request, job_id, key, editing.undo)
+    return _turn(request, job_id, key, turning.undo)
 
 
 @signed_in
 @require_POST
 def redo(request, job_id, key):
     """Do it again."""
-    return _turn(request, job_id, key, editing.redo)
+    return _turn(request, job_id, key, turning.redo)
 
 
 def _turn(request, job_id, key, turn):
     _job, _document, place = _opened(request, job_id, key)
+    form = SeenForm(request.POST)
+    seen = form.cleaned_data["seen"] if form.is_valid() else editing.Seen(-1)
     try:
-        edited = turn(job_id, request.user, _check(place))
-    except editing.Refused as refused:
+        edited = turn(job_id, request.user, _check(place), seen)
+    except turning.Refused as refused:
         return _refused(request, job_id, key, [Note.general(refusal(refused))])
-    except (InputError, KeyError):
-        words = _("That would no longer be a house that can be reckoned.")
+    except turning.NoLongerFits as held:
+        return _refused(request, job_id, key, [Note.no_longer_fits(held)])
+    except NoSuchPlace:
+        words = _("That would take this house itself away: do it on the path.")
         return _refused(request, job_id, key, [Note.general(words)])
+    except InputError as error:
+        words = _("That would no longer be a house that can be reckoned: %(why)s")
+        return _refused(request, job_id, key, [Note.general(words % {"why": say(error.message)})])
     return _changed(request, edited, place, True, [Note.general("")])
 
 
@@ -194,10 +210,5 @@ def _turn(request, job_id, key, turn):
 def region(request, job_id, key):
     """Every region as it now stands, for a page that takes another's change."""
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
-    document = editing.document_of(job)
+    document = document_of(job)
     return _changed(request, editing.Edited(job, document), _place(document, key), True)
-
-
-def missing(request, exception=None):
-    """A page that is not there, or not for this person."""
-    return render(request, "missing.html", status=404)

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.jobs import sheet_views, views
+from web.jobs import repair_views, sheet_views, views
 
 urlpatterns = [
     path("", views.jobs, name="jobs"),
@@ -10,6 +10,8 @@ urlpatterns = [
     path("new/house/", views.new_house, name="new-house"),
     path("new/sample/", views.from_sample, name="from-sample"),
     path("new/file/", views.from_file, name="from-file"),
+    path("reading/<uuid:reading_id>/", views.reading_page, name="reading"),
+    path("<uuid:job_id>/repair/", repair_views.repair, name="repair"),
     path("<uuid:job_id>/house/<slug:key>/", sheet_views.house, name="house"),
     path("<uuid:job_id>/house/<slug:key>/print/", sheet_views.house_print, name="house-print"),
     path("<uuid:job_id>/house/<slug:key>/region/", sheet_views.region, name="house-region"),

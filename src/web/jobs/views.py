@@ -2,17 +2,20 @@
 
 from django.contrib import messages
 from django.http import Http404
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils.translation import gettext as _
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_GET, require_POST
+from django_htmx.http import HttpResponseClientRedirect
 
 from voltaje.errors import InputError
 from voltaje.samples import NAMES
-from web.jobs import editing
-from web.jobs.access import signed_in
-from web.jobs.beginning import new_supply, read_file, sample_names
+from web.accounts.access import signed_in
+from web.jobs import keeping, reading
+from web.jobs.beginning import document_in, new_supply, said, sample_names, text_of
 from web.jobs.forms import FileForm, NewHouseForm, NewJobForm
 from web.jobs.house import HOUSE, new_document, tidied
+from web.jobs.limits import AT_ONCE_NODES
 from web.jobs.listing import job_rows, put_away
 from web.jobs.sample import sample_document
 from web.jobs.solving import solve_job
@@ -30,8 +33,9 @@ def new_job(request):
     """Choose how to begin: from nothing, a house, a sample, a file."""
     form = NewJobForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
-        job = editing.create(request.user, new_supply(**form.cleaned_data))
-        return redirect("workbench", job_id=job.pk)
+        job = _created(request, new_supply(**form.cleaned_data), form)
+        if job:
+            return redirect("workbench", job_id=job.pk)
     return render(request, "jobs/new_job.html", {"form": form, "samples": sample_names()})
 
 
@@ -49,7 +53,9 @@ def new_house(request):
             field = error.field.rpartition(".")[2]
             form.add_error(field if field in form.fields else None, say(error.message))
         else:
-            return redirect("house", job_id=editing.create(request.user, document).pk, key=HOUSE)
+            job = _created(request, document, form)
+            if job:
+                return redirect("house", job_id=job.pk, key=HOUSE)
     return render(request, "jobs/new.html", {"form": form})
 
 
@@ -60,28 +66,67 @@ def from_sample(request):
     name = request.POST.get("sample", "")
     if name not in NAMES:
         raise Http404
-    return redirect("workbench", job_id=editing.create(request.user, sample_document(name)).pk)
+    job = _created(request, sample_document(name))
+    return redirect("workbench", job_id=job.pk) if job else redirect("new-job")
 
 
 @signed_in
 @require_POST
 def from_file(request):
-    """Begin with an open job file; what is wrong with it is said with its place."""
+    """Begin with an open job file; what is wrong with it is said with its place. A large one is left to the worker."""
     form = FileForm(request.POST, request.FILES)
     if form.is_valid():
-        document, problem = read_file(form.cleaned_data["file"])
-        if document:
-            return redirect("workbench", job_id=editing.create(request.user, document).pk)
+        upload = form.cleaned_data["file"]
+        text, problem = text_of(upload)
+        try:
+            document = document_in(text) if not problem else None
+            if document and len(document["nodes"]) > AT_ONCE_NODES:
+                return redirect("reading", reading_id=reading.begin(request.user, upload.name, text).pk)
+            if document:
+                solve_job(document)
+                return redirect("workbench", job_id=keeping.create(request.user, document).pk)
+        except InputError as error:
+            problem = said(error)
+        except reading.TooMany:
+            problem = _("Other files of yours are still being read: wait for them.")
         form.add_error("file", problem)
     context = {"form": NewJobForm(), "file_form": form, "samples": sample_names()}
     return render(request, "jobs/new_job.html", context)
+
+
+def _created(request, document, form=None):
+    """Return the job made of a document; None where the account holds too much, said at the form or above the page."""
+    try:
+        return keeping.create(request.user, document)
+    except InputError as error:
+        if form:
+            form.add_error(None, say(error.message))
+        else:
+            messages.error(request, say(error.message))
+        return None
+
+
+@signed_in
+@require_GET
+def reading_page(request, reading_id):
+    """How far the reading of a file is; once it is done, its job."""
+    found = get_object_or_404(request.user.readings, pk=reading_id)
+    if found.job and not found.job.deleted_at:
+        return to_page(request, "workbench", found.job.pk)
+    template = "jobs/_reading.html" if request.htmx else "jobs/reading.html"
+    return render(request, template, {"reading": found})
+
+
+def to_page(request, name, *args):
+    """Go to a page, from a page or from a part of one."""
+    return HttpResponseClientRedirect(reverse(name, args=args)) if request.htmx else redirect(name, *args)
 
 
 @signed_in
 @require_POST
 def delete_job(request, job_id):
     """Put a job away; the list offers to bring it back."""
-    job = editing.delete(job_id, request.user)
+    job = keeping.delete(job_id, request.user)
     messages.info(request, _("%(name)s is put away; it can be brought back below.") % {"name": job.name})
     return redirect("jobs")
 
@@ -90,5 +135,5 @@ def delete_job(request, job_id):
 @require_POST
 def restore_job(request, job_id):
     """Bring a job back."""
-    editing.restore(job_id, request.user)
+    keeping.restore(job_id, request.user)
     return redirect("jobs")

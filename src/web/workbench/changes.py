@@ -4,11 +4,10 @@ import copy
 import secrets
 from typing import Any
 
+from voltaje.path.soundness import FEEDS
 from web.jobs.document import Change, Document
 from web.jobs.openfile import ordered
-
-STEP = 1024.0
-FEEDS = ("source", "board", "transformer")
+from web.jobs.order import STEP, branch, children, last_position, placed
 
 
 class CannotMove(Exception):
@@ -20,20 +19,16 @@ def new_key() -> str:
     return f"n{secrets.token_hex(4)}"
 
 
-def children(document: Document, parent: str) -> list[str]:
-    """Return the nodes that one feeds, in their order."""
-    nodes = document["nodes"]
-    mine = [key for key, node in nodes.items() if (node.get("parent") or "") == parent]
-    return sorted(mine, key=lambda key: nodes[key]["position"])
-
-
 def board_of(document: Document, key: str) -> str:
-    """Return the node itself if it can feed others, else the one that feeds it; "" where the job is empty."""
+    """Return the node itself if it can feed others, else the one that feeds it.
+
+    Without a key the first board, else the first source; "" where there is none, or where the node is gone.
+    """
     nodes = document["nodes"]
     if key in nodes and nodes[key]["kind"] in FEEDS:
         return key
-    if key in nodes:
-        return nodes[key].get("parent") or ""
+    if key:
+        return nodes[key].get("parent") or "" if key in nodes else ""
     boards = [each for each in ordered(document) if nodes[each]["kind"] == "board"]
     sources = [each for each in ordered(document) if nodes[each]["kind"] == "source"]
     return next(iter([*boards, *sources]), "")
@@ -52,12 +47,6 @@ def find_board(document: Document, words: str) -> str | None:
             if all(word in name or word in ("board", "panel", "main") for word in wanted):
                 found.append(key)
     return found[0] if len(found) == 1 else None
-
-
-def last_position(document: Document, parent: str) -> float:
-    """Return a position behind the last that a node feeds."""
-    mine = children(document, parent)
-    return document["nodes"][mine[-1]]["position"] + STEP if mine else STEP
 
 
 def add(document: Document, parent: str, nodes: list[dict[str, Any]]) -> list[Change]:
@@ -118,14 +107,6 @@ def new_node(document: Document, parent: str, kind: str) -> list[Change]:
     return add(document, parent, [{"kind": kind, "name": name, **copy.deepcopy(_NEW[kind])}])
 
 
-def branch(document: Document, key: str) -> list[str]:
-    """Return a node and everything below it, parents first."""
-    found = [key]
-    for each in found:
-        found.extend(children(document, each))
-    return found
-
-
 def remove(document: Document, key: str) -> list[Change]:
     """Return the changes that take a branch away, the ends first."""
     return [Change(("nodes", each), None, None) for each in reversed(branch(document, key))]
@@ -141,15 +122,9 @@ def move(document: Document, key: str, parent: str, before: str = "") -> list[Ch
         raise CannotMove
     if parent in branch(document, key) or nodes[key]["kind"] == "source":
         raise CannotMove
-    others = [each for each in children(document, parent) if each != key]
-    if before in others:
-        at = others.index(before)
-        high = nodes[before]["position"]
-        low = nodes[others[at - 1]]["position"] if at else high - 2 * STEP
-        position = (low + high) / 2
-    else:
-        position = nodes[others[-1]]["position"] + STEP if others else STEP
-    moved = [Change(("nodes", key, "position"), None, position)]
+    order = [each for each in children(document, parent) if each != key]
+    order.insert(order.index(before) if before in order else len(order), key)
+    moved = placed(document, order, key)
     if nodes[key].get("parent") != parent:
         moved.append(Change(("nodes", key, "parent"), None, parent))
     return moved
@@ -157,15 +132,13 @@ def move(document: Document, key: str, parent: str, before: str = "") -> list[Ch
 
 def step(document: Document, key: str, up: bool) -> list[Change]:
     """Return the changes that swap a node with its neighbour; none at the end."""
-    nodes = document["nodes"]
-    mine = children(document, nodes[key].get("parent") or "")
-    other = mine.index(key) + (-1 if up else 1)
+    mine = children(document, document["nodes"][key].get("parent") or "")
+    here = mine.index(key)
+    other = here + (-1 if up else 1)
     if not 0 <= other < len(mine):
         return []
-    return [
-        Change(("nodes", key, "position"), None, nodes[mine[other]]["position"]),
-        Change(("nodes", mine[other], "position"), None, nodes[key]["position"]),
-    ]
+    mine[here], mine[other] = mine[other], mine[here]
+    return placed(document, mine, key)
 
 
 def turn_legs(document: Document, key: str, legs: tuple[str, ...], among: tuple[str, ...], by: int) -> list[Change]:
@@ -191,21 +164,27 @@ def duplicate(document: Document, key: str, parent: str = "") -> list[Change]:
         node = copy.deepcopy(nodes[old])
         node["parent"] = keys.get(node.get("parent"), to)
         if old == key:
-            node["position"] = _behind(document, key) if to == nodes[key].get("parent") else last_position(document, to)
+            node["position"] = last_position(document, to)
             node["name"] = _copied(str(node.get("name") or old))
         if "load" in node:
             node["load"].pop("way", None)
         made.append(Change(("nodes", new), None, node))
+    return made if to != nodes[key].get("parent") else _beside(document, key, made)
+
+
+def _beside(document: Document, key: str, made: list[Change]) -> list[Change]:
+    """Return the changes that put a copy next to what it was copied from."""
+    first = made[0]
+    copied = first.path[1]
+    order = children(document, first.after["parent"])
+    order.insert(order.index(key) + 1, copied)
+    with_it = {**document, "nodes": {**document["nodes"], copied: first.after}}
+    for change in placed(with_it, order, copied):
+        if change.path[1] == copied:
+            first.after["position"] = change.after
+        else:
+            made.append(change)
     return made
-
-
-def _behind(document: Document, key: str) -> float:
-    """Return a position between a node and its next neighbour."""
-    nodes = document["nodes"]
-    mine = children(document, nodes[key].get("parent") or "")
-    at = mine.index(key) + 1
-    here = nodes[key]["position"]
-    return (here + nodes[mine[at]]["position"]) / 2 if at < len(mine) else here + STEP
 
 
 def _copied(name: str) -> str:

@@ -9,8 +9,8 @@ from django.utils.translation import gettext as _
 
 from voltaje.errors import InputError
 from voltaje.path.document import FORMAT, VERSION, read_job
+from voltaje.path.soundness import FEEDS
 from web.words.figures import say
-from web.workbench.changes import FEEDS
 from web.workbench.schedule import ScheduleView
 
 COLUMNS = (

@@ -1,18 +1,24 @@
-"""Each change to a job from the workbench: asked, judged, kept, and answered with what it changed on the page."""
+"""Each change to a job from the workbench: asked, judged, kept, and answered with what it changed on the page.
+
+What is to change is said as a planner: it is made of the job as it is when it is the person's turn, not as it was read.
+"""
 
 from functools import wraps
 
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import render
 from django.utils.translation import gettext as _
 from django.utils.translation import gettext_lazy
 from django.views.decorators.http import require_POST
 
 from voltaje.errors import InputError
-from web.jobs import editing
-from web.jobs.access import signed_in
+from web.accounts.access import signed_in
+from web.jobs import editing, turning
+from web.jobs.access import job_to_edit
 from web.jobs.document import Change, NoSuchPlace
-from web.jobs.models import Job
+from web.jobs.editing import Plan
+from web.jobs.limits import MOST_NOTED
 from web.jobs.notes import GENERAL, Note, refusal
+from web.jobs.rows import document_of
 from web.jobs.solving import Judge, path_of, solve_job
 from web.words.figures import say
 from web.workbench import changes
@@ -26,6 +32,10 @@ _SAY_WHAT = gettext_lazy("Say what it is, and its rating.")
 _AT_LINE = "walk-note"
 
 
+class Said(Exception):
+    """A reason, in words, why a planned change is not made."""
+
+
 def changing(form_class, words, at=GENERAL):
     """Let a view change a job: signed in, posted, an editor of it, asked for in a form; else `words` are said."""
 
@@ -34,10 +44,10 @@ def changing(form_class, words, at=GENERAL):
         @require_POST
         @wraps(view)
         def inner(request, job_id):
-            job = get_object_or_404(Job.objects.editable_by(request.user), pk=job_id)
+            job = job_to_edit(job_id, request.user)
             form = form_class(request.POST)
             if not form.is_valid():
-                return refused(request, job_id, [Note(at, error=words)])
+                return refused(request, job_id, [Note(at, error=_too_long(form) or words)])
             return view(request, job, form)
 
         return inner
@@ -45,17 +55,34 @@ def changing(form_class, words, at=GENERAL):
     return decorate
 
 
-def _changed(request, edited, judge, seen, at="", notes=(), focus=""):
+def _too_long(form):
+    """Return what a form says of texts that are over their length, "" where it is something else."""
+    return " ".join(
+        str(message)
+        for errors in form.errors.as_data().values()
+        for error in errors
+        if error.code == "max_length"
+        for message in error.messages
+    )
+
+
+def _changed(request, edited, judge, seen, notes=(), focus=""):
     document = edited.document
-    at_now = chosen(document, at or seen["at"])
+    at_now = chosen(document, edited.at or seen["at"])
     solved = judge.solved if judge.solved and judge.opened == at_now else solve_job(document, at_now)
     context = bench(request, edited.job, document, solved, at_now, seen["lens"], seen["shown"])
-    return render(request, "workbench/_changed.html", {**context, "notes": [Note.general(""), *notes], "focus": focus})
+    response = render(
+        request, "workbench/_changed.html", {**context, "notes": [Note.general(""), *notes], "focus": focus}
+    )
+    response.kept = True
+    return response
 
 
 def refused(request, job_id, notes):
     """Nothing was kept: only the notes are swapped."""
-    return render(request, "workbench/_notes.html", {"notes": notes, "job": {"pk": job_id}})
+    response = render(request, "workbench/_notes.html", {"notes": notes, "job": {"pk": job_id}})
+    response.kept = False
+    return response
 
 
 def field_note(path, at, **words):
@@ -74,37 +101,60 @@ def _note_of(error, path, document, at):
     return field_note(path, at, error=words)
 
 
-def apply(request, job_id, seen, wanted, title, at="", note=Note.general, **more):
-    """Make changes and answer with the regions; what stands in the way is said by `note`."""
-    judge = Judge(at or seen["at"])
+def apply(request, job_id, seen, planner, note=Note.general, more=None):
+    """Make the planned changes and answer with the regions; what stands in the way is said by `note`.
+
+    more: what else the answer shows, notes and focus; the planner may still add to it
+    """
+    judge = Judge(seen["at"])
+
+    def planner_of_what_is_shown(document):
+        plan = planner(document)
+        judge.opened = plan.at or judge.opened
+        return plan
+
     try:
-        edited = editing.edit(job_id, request.user, wanted, seen["version"], judge, title)
+        edited = editing.edit(job_id, request.user, planner_of_what_is_shown, seen["seen"], judge)
+    except Said as reason:
+        return refused(request, job_id, [note(str(reason))])
     except InputError as error:
-        return refused(request, job_id, [note(f"{error.field}: {say(error.message)}")])
+        return refused(request, job_id, [note(_about(error, job_id, request))])
     except editing.Conflict as conflict:
         who = conflict.event.actor.get_username()
         words = _("%(who)s has changed the same thing meanwhile: look at it again first.") % {"who": who}
         return refused(request, job_id, [note(words)])
     except NoSuchPlace:
         return refused(request, job_id, [note(_GONE)])
-    return _changed(request, edited, judge, seen, at, **more)
+    return _changed(request, edited, judge, seen, **(more or {}))
+
+
+def _about(error, job_id, request):
+    """Return an error with the name of the node it is about."""
+    document = document_of(job_to_edit(job_id, request.user))
+    about = path_of(error.field, document)
+    node = document["nodes"].get(about[1], {}) if about[0] == "nodes" else {}
+    where = " · ".join(part for part in (node.get("name"), *about[2 if about[0] == "nodes" else 1 :]) if part)
+    return f"{where}: {say(error.message)}" if where else say(error.message)
 
 
 @changing(NodeEditForm, gettext_lazy("That cannot be set here."))
 def edit(request, job, form):
     """Set one place of a node."""
     seen, path = form.cleaned_data, form.cleaned_data["path"]
-    node = job.nodes.filter(key=path[1]).first()
-    if node is None:
-        return refused(request, job.pk, [Note.general(_GONE)])
     value = tidied(path, seen["value"], job.book, job.entries.get("degrees", "C"))
     judge = Judge(seen["at"])
-    name = node.data.get("name") or path[1]
+
+    def planner(document):
+        node = document["nodes"].get(path[1])
+        if node is None:
+            raise NoSuchPlace("/".join(path))
+        title = _("%(what)s of %(name)s") % {"what": path[-1], "name": node.get("name") or path[1]}
+        return Plan([Change(path, None, value)], title)
+
     try:
-        title = _("%(what)s of %(name)s") % {"what": path[-1], "name": name}
-        edited = editing.edit(job.pk, request.user, [Change(path, None, value)], seen["version"], judge, title[:120])
+        edited = editing.edit(job.pk, request.user, planner, seen["seen"], judge)
     except InputError as error:
-        return refused(request, job.pk, [_note_of(error, path, editing.document_of(job), seen["at"])])
+        return refused(request, job.pk, [_note_of(error, path, document_of(job), seen["at"])])
     except editing.Conflict as conflict:
         return refused(request, job.pk, [_conflict(path, conflict, seen["at"])])
     except NoSuchPlace:
@@ -126,17 +176,18 @@ def _conflict(path, conflict, at):
 def walk(request, job, form):
     """Add what a walk-through line says."""
     seen = form.cleaned_data
-    if not seen["line"]:
-        return refused(request, job.pk, [_at_line(_SAY_WHAT)])
-    document = editing.document_of(job)
-    said = understood(document, seen["line"], seen["at"])
-    if said.problems:
-        return refused(request, job.pk, [_at_line(" ".join(said.problems))])
-    wanted = changes.add(document, said.board, circuits_of(said.found))
-    title = _("added %(name)s") % {"name": said.found.name or _("a load")}
-    at = wanted[-1].path[1]
+
+    def planner(document):
+        if not seen["line"]:
+            raise Said(_SAY_WHAT)
+        said = understood(document, seen["line"], seen["at"])
+        if said.problems:
+            raise Said(" ".join(said.problems))
+        wanted = changes.add(document, said.board, circuits_of(said.found))
+        return Plan(wanted, _("added %(name)s") % {"name": said.found.name or _("a load")}, wanted[-1].path[1])
+
     more = {"notes": [Note(_AT_LINE)], "focus": "walk-line"}
-    return apply(request, job.pk, seen, wanted, title[:120], at, _at_line, **more)
+    return apply(request, job.pk, seen, planner, _at_line, more)
 
 
 def _at_line(words):
@@ -146,26 +197,30 @@ def _at_line(words):
 @changing(ActForm, _CANNOT)
 def act(request, job, form):
     """Duplicate, copy, move, turn, take away, add a node."""
-    seen, document = form.cleaned_data, editing.document_of(job)
+    seen = form.cleaned_data
     key = seen["key"] or seen["at"]
-    if seen["act"] != "add" and key not in document["nodes"]:
-        return refused(request, job.pk, [Note.general(_GONE)])
-    try:
-        wanted, at = _wanted(document, key, seen)
-    except InputError as error:
-        return refused(request, job.pk, [Note.general(f"{error.field}: {say(error.message)}")])
-    except changes.CannotMove:
-        return refused(request, job.pk, [Note.general(_("It cannot hang there."))])
-    if not wanted:
-        return refused(request, job.pk, [Note.general("")])
-    name = document["nodes"].get(key, {}).get("name") or key or seen["kind"]
-    titles = {
+    shown = {"focus": f"open-{key}"}
+
+    def planner(document):
+        if key not in document["nodes"] and (key or seen["act"] != "add"):
+            raise Said(_GONE)
+        try:
+            wanted, at = _wanted(document, key, seen)
+        except changes.CannotMove:
+            raise Said(_("It cannot hang there.")) from None
+        shown["focus"] = f"f-nodes-{at}-name" if seen["act"] == "add" else f"open-{at}"
+        name = document["nodes"].get(key, {}).get("name") or key or seen["kind"]
+        return Plan(wanted, _titles()[seen["act"]] % {"name": name}, at)
+
+    return apply(request, job.pk, seen, planner, more=shown)
+
+
+def _titles():
+    return {
         "duplicate": _("duplicated %(name)s"), "copy": _("copied %(name)s"), "remove": _("took away %(name)s"),
         "move": _("moved %(name)s"), "up": _("moved %(name)s"), "down": _("moved %(name)s"),
         "add": _("added to %(name)s"), "leg-before": _("leg of %(name)s"), "leg-after": _("leg of %(name)s"),
     }  # fmt: skip
-    focus = {"add": f"f-nodes-{at}-name"}.get(seen["act"], f"open-{at}")
-    return apply(request, job.pk, seen, wanted, (titles[seen["act"]] % {"name": name})[:120], at, focus=focus)
 
 
 def _wanted(document, key, seen):
@@ -206,26 +261,29 @@ def _turned(document, key, by):
 def pin(request, job, form):
     """Pin one of the options: device, size, sets and material in one change."""
     seen = form.cleaned_data
-    node = editing.document_of(job)["nodes"].get(seen["key"])
-    if node is None:
-        return refused(request, job.pk, [Note.general(_GONE)])
-    title = _("pinned the run to %(name)s") % {"name": node.get("name") or seen["key"]}
-    change = Change(("nodes", seen["key"], "run"), None, form.run(node.get("run", {})))
-    return apply(request, job.pk, seen, [change], title[:120])
+
+    def planner(document):
+        node = document["nodes"].get(seen["key"])
+        if node is None:
+            raise Said(_GONE)
+        title = _("pinned the run to %(name)s") % {"name": node.get("name") or seen["key"]}
+        return Plan([Change(("nodes", seen["key"], "run"), None, form.run(node.get("run", {})))], title)
+
+    return apply(request, job.pk, seen, planner)
 
 
 @signed_in
 @require_POST
 def undo(request, job_id):
     """Take back one's own last change."""
-    return _turn(request, job_id, editing.undo)
+    return _turn(request, job_id, turning.undo)
 
 
 @signed_in
 @require_POST
 def redo(request, job_id):
     """Do it again."""
-    return _turn(request, job_id, editing.redo)
+    return _turn(request, job_id, turning.redo)
 
 
 def _turn(request, job_id, turn):
@@ -233,11 +291,14 @@ def _turn(request, job_id, turn):
     seen = form.cleaned_data if form.is_valid() else NOTHING_SEEN
     judge = Judge(seen["at"])
     try:
-        edited = turn(job_id, request.user, judge)
-    except editing.Refused as held:
+        edited = turn(job_id, request.user, judge, seen["seen"])
+    except turning.Refused as held:
         return refused(request, job_id, [Note.general(refusal(held))])
-    except InputError:
-        return refused(request, job_id, [Note.general(_("That would no longer be a supply that can be solved."))])
+    except turning.NoLongerFits as held:
+        return refused(request, job_id, [Note.no_longer_fits(held)])
+    except InputError as error:
+        words = _("That would no longer be a supply that can be solved: %(why)s")
+        return refused(request, job_id, [Note.general(words % {"why": _about(error, job_id, request)})])
     return _changed(request, edited, judge, seen)
 
 
@@ -245,9 +306,14 @@ def _turn(request, job_id, turn):
 def note(request, job, form):
     """Note a finding with a reason; without one it is open again. A stop stays."""
     seen = form.cleaned_data
-    noted = {**editing.document_of(job)["job"].get("noted", {})}
-    noted.pop(seen["finding"], None)
-    if seen["reason"]:
-        noted[seen["finding"]] = seen["reason"]
-    change = Change(("job", "noted"), None, noted or None)
-    return apply(request, job.pk, seen, [change], _("noted a finding"))
+
+    def planner(document):
+        noted = {**document["job"].get("noted", {})}
+        noted.pop(seen["finding"], None)
+        if seen["reason"]:
+            noted[seen["finding"]] = seen["reason"]
+        if len(noted) > MOST_NOTED:
+            raise Said(_("At most %(most)s findings of a job can be noted.") % {"most": MOST_NOTED})
+        return Plan([Change(("job", "noted"), None, noted or None)], _("noted a finding"))
+
+    return apply(request, job.pk, seen, planner)

@@ -1,7 +1,9 @@
 """What goes in and out as files: lists of loads, schedules, the drawing, the open job file, paper."""
 
+import copy
+
 from django.http import Http404, HttpResponse, JsonResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import render
 from django.utils.text import slugify
 from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET
@@ -9,18 +11,19 @@ from django.views.decorators.http import require_GET
 from voltaje.books.registry import find_book
 from voltaje.errors import InputError
 from voltaje.path.schema import job_schema
+from web.accounts.access import signed_in
 from web.drawing.single_line import single_line
-from web.jobs import editing
-from web.jobs.access import signed_in
+from web.jobs.access import job_to_edit
 from web.jobs.document import put
-from web.jobs.models import Job
+from web.jobs.editing import Plan
 from web.jobs.notes import Note
 from web.jobs.openfile import ordered, to_open
+from web.jobs.rows import document_of
 from web.jobs.solving import solve_job
 from web.workbench import changes
 from web.workbench.chain import gauge
 from web.workbench.csvlist import COLUMNS, read_list, write_schedule
-from web.workbench.edits import apply
+from web.workbench.edits import Said, apply
 from web.workbench.forms import ListForm
 from web.workbench.schedule import schedule_view
 from web.workbench.views import opened
@@ -135,28 +138,35 @@ def _on_sheets(drawing, size):
 @signed_in
 def load_list(request, job_id):
     """Read a pasted list of loads: a preview with an error for each wrong line; the good ones are taken if asked."""
-    job = get_object_or_404(Job.objects.editable_by(request.user), pk=job_id)
+    job = job_to_edit(job_id, request.user)
+    context = {"job": job, "columns": ", ".join(COLUMNS)}
     if request.method != "POST":
-        return render(request, "workbench/_list.html", {"job": job, "columns": ", ".join(COLUMNS)})
+        return render(request, "workbench/_list.html", context)
     form = ListForm(request.POST)
-    seen = form.cleaned_data if form.is_valid() else {}
-    text = request.POST.get("text", "")
-    found = read_list(text, _metric(job))
-    document = editing.document_of(job)
-    placed = _places(document, found.good, seen.get("at", ""))
+    if not form.is_valid():
+        context["error"] = _("That list is too long to read at once.")
+        return render(request, "workbench/_list.html", context)
+    seen, metric = form.cleaned_data, _metric(job)
+    found = read_list(seen["text"], metric)
+    placed = _places(document_of(job), found.good, seen["at"])
     known = {line.number for line, _board, known in placed if known}
-    context = {"job": job, "columns": ", ".join(COLUMNS), "found": found, "text": text, "known": known}
-    if not seen.get("take") or not found.good:
+    context |= {"found": found, "text": seen["text"], "known": known}
+    if not seen["take"] or not found.good:
         return render(request, "workbench/_list.html", context)
-    missing = {line.board for line, board, _known in placed if not board}
+    missing = _missing(placed)
     if missing:
-        names = ", ".join(sorted(missing))
-        context["error"] = _("No board, or more than one, goes by: %(names)s") % {"names": names}
-        return render(request, "workbench/_list.html", context)
-    wanted = _wanted(document, placed, seen["anew"])
-    title = _("took a list of %(n)s") % {"n": len(found.good)}
-    left = "\n".join([text.strip().partition("\n")[0].strip(), *(line.text for line in found.bad)]) if found.bad else ""
-    return _taken(request, job, seen, wanted, title, left)
+        return render(request, "workbench/_list.html", {**context, "error": missing})
+    return _taken(request, job, seen, found)
+
+
+def _missing(placed):
+    """Return what is to be said of lines without a board, "" where each has one."""
+    names = {line.board for line, board, _known in placed if not board}
+    if not names:
+        return ""
+    if names == {""}:
+        return _("What was chosen here has been taken away on another page: choose where they hang.")
+    return _("No board, or more than one, goes by: %(names)s") % {"names": ", ".join(sorted(filter(None, names)))}
 
 
 def _places(document, lines, at):
@@ -187,9 +197,22 @@ def _wanted(document, placed, anew):
     return wanted
 
 
-def _taken(request, job, seen, wanted, title, left):
+def _taken(request, job, seen, found):
     """Take the good lines; the bad ones stay in the form, to be mended."""
-    response = apply(request, job.pk, seen, wanted, title, "", _at_list, notes=[Note("list-note", hint=title)])
+    title = _("took a list of %(n)s") % {"n": len(found.good)}
+
+    def planner(document):
+        placed = _places(document, found.good, seen["at"])
+        missing = _missing(placed)
+        if missing:
+            raise Said(missing)
+        return Plan(_wanted(copy.deepcopy(document), placed, seen["anew"]), title)
+
+    response = apply(request, job.pk, seen, planner, _at_list, {"notes": [Note("list-note", hint=title)]})
+    if not response.kept:
+        return response
+    head = seen["text"].strip().partition("\n")[0].strip()
+    left = "\n".join([head, *(line.text for line in found.bad)]) if found.bad else ""
     context = {"job": job, "columns": ", ".join(COLUMNS), "text": left, "oob": True}
     if left:
         context["found"] = read_list(left, _metric(job))

@@ -5,22 +5,24 @@ from django.utils import formats
 from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
+from voltaje.limits import MOST_LINE
 from voltaje.quantity import with_point, with_unit
+from web.jobs import forms as jobs_forms
+from web.jobs.editing import Seen
 from web.workbench.fields import may_hold
 from web.workbench.pieces import Shown
 
 LENSES = ("path", "schedule")
-_MOST_TYPED, _MOST_LINE, _MOST_LIST, _MOST_SHOWN = 200, 200, 200_000, 2_000_000
+_MOST_TYPED, _MOST_LIST, _MOST_SHOWN = 200, 200_000, 2_000_000
 _QUANTITIES = (
     *("rating", "length", "volts", "power_factor", "ambient_c", "kva", "impedance_percent", "floor_area"),
     *("va_per_ft2", "demand_va", "device_a", "diversity", "nonlinear"),
 )
 
 
-class SeenForm(forms.Form):
-    """What the page showed: the job's version, the chosen node, the lens, and the pieces it has."""
+class SeenForm(jobs_forms.SeenForm):
+    """What the page showed: beside the job's version the chosen node, the lens, the pieces it has."""
 
-    version = forms.IntegerField(min_value=0)
     at = forms.CharField(max_length=40, required=False)
     lens = forms.ChoiceField(choices=[(each, each) for each in LENSES], required=False)
     shown = forms.CharField(max_length=_MOST_SHOWN, required=False)
@@ -33,7 +35,7 @@ class SeenForm(forms.Form):
 
 
 # Where a page does not say what it shows.
-NOTHING_SEEN = {"version": -1, "at": "", "lens": LENSES[0], "shown": Shown()}
+NOTHING_SEEN = {"version": -1, "seen": Seen(-1), "at": "", "lens": LENSES[0], "shown": Shown()}
 
 
 class NodeEditForm(SeenForm):
@@ -73,7 +75,7 @@ def tidied(path: tuple[str, ...], typed: str, book: str, degrees: str = "C"):
 class LineForm(SeenForm):
     """A walk-through line."""
 
-    line = forms.CharField(max_length=_MOST_LINE, required=False)
+    line = forms.CharField(max_length=MOST_LINE, required=False)
 
 
 class ListForm(SeenForm):

@@ -8,17 +8,18 @@ from django.template.loader import get_template
 from django.utils.translation import get_language
 
 from voltaje.books.registry import books, find_book
+from voltaje.path.soundness import FEEDS
 from voltaje.sheet import Finding, Severity
 from web.drawing.shapes import Group
 from web.drawing.single_line import single_line
-from web.jobs import editing
 from web.jobs.document import Document
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.openfile import ordered
 from web.jobs.solving import Solved
+from web.jobs.turning import turns
 from web.workbench.chain import chain_view, gauge, kind_words
-from web.workbench.changes import FEEDS, board_of
+from web.workbench.changes import board_of
 from web.workbench.fields import node_fields
 from web.workbench.pieces import Piece, Region, Shown, digest
 from web.workbench.schedule import Circuit, schedule_view
@@ -77,7 +78,7 @@ def bench(request, job: Job, document: Document, solved: Solved, at: str, lens: 
     nodes, language = document["nodes"], get_language() or ""
     open_ones = [each for each in remarks(document, solved) if not each.noted]
     editor = may_edit(job, request.user)
-    undone = editing.turns(job, request.user)
+    undone = turns(job, request.user)
     drawn = {
         "tree": _standing("tree", shown) or _tree(document, solved, language),
         "lens_region": _standing("lens", shown, lens) or _lens(document, solved, at, lens, editor, language),

@@ -5,9 +5,9 @@ from dataclasses import dataclass, field
 from voltaje.books.registry import conductor_colours, find_book
 from voltaje.design.solution import NodeSolution, Solution
 from web.jobs.document import Document
+from web.jobs.order import children
 from web.words.figures import write
 from web.workbench.chain import gauge, named
-from web.workbench.changes import children
 
 _ROWS = 21  # of a column of ways: a board of 42 (common practice)
 

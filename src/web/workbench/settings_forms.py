@@ -1,5 +1,8 @@
 """Forms of the settings page."""
 
+import hashlib
+import json
+
 from django import forms
 from django.utils.translation import gettext_lazy as _
 
@@ -10,6 +13,7 @@ from web.jobs.document import Change
 from web.jobs.forms import supplies
 from web.jobs.models import Role
 from web.jobs.openfile import ordered
+from web.words.forms import CleanedForm
 from web.workbench.forms import tidied
 
 REGIONS = (("US", _("United States")), ("CA", _("Canada")), ("UK", _("Europe, United Kingdom")),
@@ -22,7 +26,7 @@ _LIMITS = {
 }
 
 
-class JobForm(forms.Form):
+class JobForm(CleanedForm):
     """What holds for the whole job."""
 
     form = forms.CharField(widget=forms.HiddenInput, initial="job")
@@ -85,7 +89,7 @@ class JobForm(forms.Form):
         return [*(Change(("job", key), None, value) for key, value in cleaned.items()), *systems]
 
 
-class AmendmentForm(forms.Form):
+class AmendmentForm(CleanedForm):
     """A local amendment with its reason."""
 
     form = forms.CharField(widget=forms.HiddenInput, initial="amendment")
@@ -98,7 +102,18 @@ class AmendmentForm(forms.Form):
         return {key: self.cleaned_data[key] for key in ("limit", "value", "reason")}
 
 
-class PersonForm(forms.Form):
+def amendment_key(amendment):
+    """Return the name by which a page asks for an amendment to be taken away: of what it says, not of its place."""
+    return hashlib.sha256(json.dumps(amendment, sort_keys=True).encode()).hexdigest()[:16]
+
+
+class ForgetForm(CleanedForm):
+    """An amendment to be taken away."""
+
+    forget = forms.CharField(max_length=16)
+
+
+class PersonForm(CleanedForm):
     """Someone to share a job with; no role ends it."""
 
     username = forms.CharField(label=_("Account"), max_length=150)

@@ -6,34 +6,42 @@ from django.utils.translation import gettext as _
 from django.views.decorators.http import require_POST
 
 from voltaje.errors import InputError
+from web.accounts.access import signed_in
 from web.jobs import editing
 from web.jobs import people as sharing
-from web.jobs.access import signed_in
+from web.jobs.access import job_to_edit
 from web.jobs.document import Change
+from web.jobs.editing import Plan
+from web.jobs.keeping import create
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
+from web.jobs.rows import document_of
 from web.jobs.solving import Judge
 from web.words.figures import say
-from web.workbench.settings_forms import AmendmentForm, JobForm, PersonForm
+from web.workbench.forms import SeenForm
+from web.workbench.settings_forms import AmendmentForm, ForgetForm, JobForm, PersonForm, amendment_key
 
 
 @signed_in
 def settings(request, job_id):
     """Book, practices, drop limits, ambient, conductor colours, amendments."""
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
-    document = editing.document_of(job)
+    document = document_of(job)
     asked = request.POST.get("form")
     form = JobForm(request.POST if asked == "job" else None, document, auto_id="job-%s")
     amendment = AmendmentForm(request.POST if asked == "amendment" else None, auto_id="amendment-%s")
+    problem = ""
     if request.method == "POST":
-        wanted = _wanted(request, document, form, amendment)
-        if wanted and _kept(request, job, wanted, form if form.is_bound else amendment):
+        problem = _keep(request, job, form, amendment)
+        if not problem:
+            messages.info(request, _("Kept."))
             return redirect("settings", job_id=job.pk)
     context = {
         "job": job,
         "form": form,
+        "problem": problem,
         "amendment": amendment,
-        "amendments": list(enumerate(document["job"].get("amendments", []))),
+        "amendments": document["job"].get("amendments", []),
         "may_edit": may_edit(job, request.user),
         "people": job.memberships.select_related("user").order_by("pk"),
         "owns": Job.objects.owned_by(request.user).filter(pk=job.pk).exists(),
@@ -43,35 +51,45 @@ def settings(request, job_id):
     return render(request, "workbench/settings.html", context)
 
 
-def _wanted(request, document, form, amendment):
-    """Return the changes that one of the page's forms asks for."""
+def _keep(request, job, form, amendment):
+    """Keep what one of the page's forms asks for. Returns what stands in the way, "" where it is kept."""
+    job_to_edit(job.pk, request.user)
+    seen, forget = SeenForm(request.POST), ForgetForm(request.POST)
     if form.is_bound and form.is_valid():
-        return form.changes()
-    had = list(document["job"].get("amendments", []))
-    if amendment.is_bound and amendment.is_valid():
-        return [Change(("job", "amendments"), None, [*had, amendment.kept()])]
-    gone = request.POST.get("forget", "")
-    if gone.isdigit() and int(gone) < len(had):
-        del had[int(gone)]
-        return [Change(("job", "amendments"), None, had or None)]
-    return []
-
-
-def _kept(request, job, wanted, form):
-    """Keep the changes; what stands in the way is said at the form. Returns whether they are kept."""
+        planner = editing.planned(*form.changes(), title=_("settings"))
+    elif amendment.is_bound and amendment.is_valid():
+        planner = _with_amendment(amendment.kept())
+    elif not (form.is_bound or amendment.is_bound) and forget.is_valid():
+        planner = _without_amendment(forget.cleaned_data["forget"])
+    else:
+        return _("Nothing is kept yet: see below.")
     try:
-        editing.edit(
-            job.pk, request.user, wanted, int(request.POST.get("version") or job.version), Judge(), _("settings")
-        )
+        shown = seen.cleaned_data["seen"] if seen.is_valid() else editing.Seen(job.version)
+        editing.edit(job.pk, request.user, planner, shown, Judge())
     except InputError as error:
-        form.add_error(None, f"{error.field}: {say(error.message)}")
-        return False
+        return f"{error.field}: {say(error.message)}"
     except editing.Conflict as conflict:
         who = conflict.event.actor.get_username()
-        form.add_error(None, _("%(who)s has changed the same thing meanwhile: look at it again first.") % {"who": who})
-        return False
-    messages.info(request, _("Kept."))
-    return True
+        return _("%(who)s has changed the same thing meanwhile: look at it again first.") % {"who": who}
+    return ""
+
+
+def _amended(document, amendments):
+    return Plan([Change(("job", "amendments"), None, amendments or None)], _("local amendments"))
+
+
+def _with_amendment(amendment):
+    return lambda document: _amended(document, [*document["job"].get("amendments", []), amendment])
+
+
+def _without_amendment(gone):
+    """Return the planner that takes away the amendment that was shown; where it is gone already, nothing changes."""
+
+    def planner(document):
+        had = list(document["job"].get("amendments", []))
+        return _amended(document, [each for each in had if amendment_key(each) != gone])
+
+    return planner
 
 
 @signed_in
@@ -96,7 +114,11 @@ def people(request, job_id):
 def duplicate(request, job_id):
     """Copy a whole job; the copy is one's own."""
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
-    document = editing.document_of(job)
+    document = document_of(job)
     document["job"]["name"] = (_("%(name)s, copy") % {"name": job.name})[:80]
-    made = editing.create(request.user, document)
+    try:
+        made = create(request.user, document)
+    except InputError as error:
+        messages.error(request, say(error.message))
+        return redirect("settings", job_id=job.pk)
     return redirect("workbench", job_id=made.pk)

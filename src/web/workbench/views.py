@@ -7,11 +7,11 @@ from django.views.decorators.http import require_GET
 
 from voltaje.books.registry import find_book
 from voltaje.errors import InputError
-from web.jobs import editing
-from web.jobs.access import signed_in
+from web.accounts.access import signed_in
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.notes import Note
+from web.jobs.rows import document_of
 from web.jobs.solving import solve_job
 from web.words.figures import say
 from web.workbench.chain import chain_view
@@ -25,7 +25,7 @@ from web.workbench.walk import understood
 def opened(request, job_id):
     """Return a job that the person may read, and its document."""
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
-    return job, editing.document_of(job)
+    return job, document_of(job)
 
 
 @signed_in

@@ -37,13 +37,21 @@ def understood(document: Document, line: str, at: str) -> Said:
     said = Said(found, board or "", "")
     said.problems = [say(problem) for problem in found.problems]
     if not board:
-        named = _("no board, or more than one, goes by “%(name)s”") % {"name": found.board}
-        said.problems.append(named if found.board else _("there is nothing yet that could feed it: add a source"))
+        said.problems.append(_no_board(document, found.board, at))
     else:
         said.board_name = document["nodes"][board].get("name") or board
     said.notes = [say(note) for note in found.notes]
     said.words = _words(found)
     return said
+
+
+def _no_board(document: Document, named: str, at: str) -> str:
+    """Return why there is nothing to hang a load on."""
+    if named:
+        return _("no board, or more than one, goes by “%(name)s”") % {"name": named}
+    if at and at not in document["nodes"]:
+        return _("what was chosen here has been taken away on another page: choose where it hangs")
+    return _("there is nothing yet that could feed it: add a source")
 
 
 def _words(found: Understood) -> list[tuple[str, str]]:

@@ -9,6 +9,7 @@ from django.utils.translation import get_language
 
 from voltaje.books.registry import colour_sets
 from web.drawing.symbols import symbol
+from web.workbench.settings_forms import amendment_key
 
 register = template.Library()
 _FIELDS_KEPT = 5_000
@@ -18,6 +19,12 @@ _FIELDS_KEPT = 5_000
 def plain(value):
     """Return a number as drawings take it: a point, no thousands."""
     return f"{float(value):g}" if abs(float(value)) < 1e5 else f"{float(value):.0f}"  # noqa: PLR2004
+
+
+@register.filter(name="amendment_key")
+def key_of_amendment(amendment):
+    """Return the name by which the page asks for an amendment to be taken away."""
+    return amendment_key(amendment)
 
 
 @register.filter

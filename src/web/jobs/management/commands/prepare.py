@@ -8,7 +8,7 @@ from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 from django.utils import timezone
 
-from web.jobs import editing
+from web.jobs import keeping, reading
 from web.jobs.models import Job
 from web.jobs.sample import sample_documents
 
@@ -30,7 +30,8 @@ class Command(BaseCommand):
         """Do it; a second time changes nothing."""
         call_command("migrate", interactive=False, verbosity=0)
         call_command("collectstatic", interactive=False, verbosity=0)
-        editing.purge(timezone.now())
+        keeping.purge(timezone.now())
+        reading.resume()
         if options["demo"]:
             self.load_demo()
 
@@ -47,4 +48,4 @@ class Command(BaseCommand):
         had = set(Job.objects.owned_by(user).values_list("name", flat=True))
         for document in sample_documents():
             if document["job"]["name"] not in had:
-                editing.create(user, document)
+                keeping.create(user, document)

@@ -1,0 +1,76 @@
+"""Jobs as wholes: made, put away, brought back, deleted for good; how many an account may keep."""
+
+from datetime import datetime, timedelta
+
+from django.contrib.auth import get_user_model
+from django.db import transaction
+from django.db.models import Count
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+
+from voltaje.errors import InputError
+from voltaje.message import Message
+from web.jobs.document import Document
+from web.jobs.limits import MOST_JOBS, MOST_NODES_OF_ALL
+from web.jobs.models import Job, Membership, Received, Role
+from web.jobs.rows import settings_of, write_all
+from web.jobs.sound import require_room, require_whole
+
+KEPT_AWAY = timedelta(days=30)  # a job that was put away can be brought back so long
+_RESENT_WITHIN = timedelta(days=14)  # a page that was left open sends what waits in it at most so late
+
+
+@transaction.atomic
+def create(user, document: Document) -> Job:
+    """Make a job of a document, owned by the user.
+
+    Raises: InputError where it does not hang together, or where it or all of the person's jobs hold too much.
+    """
+    require_whole([], document)
+    require_room(document)
+    get_user_model().objects.select_for_update().get(pk=user.pk)  # two at once are counted one after the other
+    _require_room_for_more(user, len(document["nodes"]))
+    job = Job(name=document["job"]["name"], book=document["job"]["book"], entries=settings_of(document))
+    job.save()
+    Membership.objects.create(job=job, user=user, role=Role.OWNER)
+    write_all(job, document)
+    return job
+
+
+def _require_room_for_more(user, nodes: int) -> None:
+    held = Job.objects.owned_by(user).aggregate(jobs=Count("pk", distinct=True), nodes=Count("nodes"))
+    if held["jobs"] >= MOST_JOBS:
+        message = Message("an account keeps at most {most} jobs, those put away with them", most=MOST_JOBS)
+        raise InputError("jobs", message)
+    if held["nodes"] + nodes > MOST_NODES_OF_ALL:
+        message = Message("all jobs of an account hold at most {most} nodes", most=MOST_NODES_OF_ALL)
+        raise InputError("jobs", message)
+
+
+@transaction.atomic
+def delete(job_id, user) -> Job:
+    """Put a job away; `restore` brings it back."""
+    job = get_object_or_404(
+        Job.objects.owned_by(user).filter(deleted_at=None).select_for_update(of=("self",)), pk=job_id
+    )
+    job.deleted_at = timezone.now()
+    job.save(update_fields=["deleted_at"])
+    return job
+
+
+@transaction.atomic
+def restore(job_id, user) -> Job:
+    """Bring back a job that was put away."""
+    job = get_object_or_404(Job.objects.owned_by(user).select_for_update(of=("self",)), pk=job_id)
+    job.deleted_at = None
+    job.save(update_fields=["deleted_at"])
+    return job
+
+
+def purge(now: datetime) -> int:
+    """Delete for good the jobs that were put away longer ago than they are kept; return how many."""
+    Received.objects.filter(at__lt=now - _RESENT_WITHIN).delete()
+    gone = Job.objects.filter(deleted_at__lt=now - KEPT_AWAY)
+    number = gone.count()
+    gone.delete()
+    return number

@@ -1,0 +1,85 @@
+"""The order of nodes among their neighbours: a position for each, between those of its neighbours."""
+
+import copy
+import itertools
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+from web.jobs.document import Change, Document, put
+
+STEP = 1024.0
+_CLOSEST = 1e-6  # nearer to each other than this, neighbours are all placed anew
+
+
+def children(document: Document, parent: str) -> list[str]:
+    """Return the nodes that one feeds, in their order."""
+    nodes = document["nodes"]
+    mine = [key for key, node in nodes.items() if (node.get("parent") or "") == parent]
+    return sorted(mine, key=lambda key: nodes[key]["position"])
+
+
+def branch(document: Document, key: str) -> list[str]:
+    """Return a node and everything below it, parents first."""
+    below: dict[str, list[str]] = {}
+    for each in sorted(document["nodes"], key=lambda each: document["nodes"][each]["position"]):
+        below.setdefault(document["nodes"][each].get("parent") or "", []).append(each)
+    found = {key: None}
+    waiting = [key]
+    while waiting:
+        fed = [each for each in below.get(waiting.pop(), []) if each not in found]
+        found |= dict.fromkeys(fed)
+        waiting += fed
+    return list(found)
+
+
+def last_position(document: Document, parent: str) -> float:
+    """Return a position behind the last that a node feeds."""
+    mine = children(document, parent)
+    return document["nodes"][mine[-1]]["position"] + STEP if mine else STEP
+
+
+def placed(document: Document, order: Sequence[str], moved: str) -> list[Change]:
+    """Return the changes of position that put neighbours in an order in which one has moved.
+
+    It alone gets a new position where there is room between its neighbours, else they all do.
+    """
+    nodes, at = document["nodes"], order.index(moved)
+    others = [nodes[key]["position"] for key in order if key != moved]
+    low = others[at - 1] if at else (others[0] - 2 * STEP if others else 0.0)
+    high = others[at] if at < len(others) else low + 2 * STEP
+    apart = all(b - a > _CLOSEST for a, b in itertools.pairwise(others))
+    if apart and high - low > 2 * _CLOSEST:
+        return [Change(("nodes", moved, "position"), None, (low + high) / 2)]
+    anew = {key: (place + 1) * STEP for place, key in enumerate(order)}
+    return [
+        Change(("nodes", key, "position"), None, place)
+        for key, place in anew.items()
+        if nodes[key]["position"] != place or key == moved
+    ]
+
+
+def freed(document: Document, changes: Sequence[Change]) -> list[Change]:
+    """Return changes that were made, what they put in another's place now next to it; in the document too."""
+    made = []
+    for change in changes:
+        key, value = change.path[1], change.after
+        whole = change.path[0] == "nodes" and change.path == ("nodes", key) and value is not None
+        if whole or change.path[2:] == ("position",):
+            change = replace(change, after=_beside(document, key, value))  # noqa: PLW2901
+            put(document, change)
+        made.append(change)
+    return made
+
+
+def _beside(document: Document, key: str, value: Any) -> Any:
+    nodes = document["nodes"]
+    if key not in nodes:
+        return value
+    mine, here = nodes[key].get("parent") or "", nodes[key]["position"]
+    taken = {node["position"] for each, node in nodes.items() if each != key and (node.get("parent") or "") == mine}
+    if here not in taken:
+        return value
+    above = min((place for place in taken if place > here), default=here + 2 * STEP)
+    free = (here + above) / 2 if above - here > _CLOSEST else max(taken) + STEP
+    return {**copy.deepcopy(value), "position": free} if isinstance(value, dict) else free

@@ -1,0 +1,76 @@
+"""Job files that take long are read by the worker, with their progress shown; the others at once."""
+
+import time
+from datetime import timedelta
+
+from django.db import transaction
+from django.utils import timezone
+from django.utils.translation import gettext as _
+from django_tasks import task
+
+from voltaje.errors import InputError
+from web.jobs.beginning import document_in, said
+from web.jobs.keeping import create
+from web.jobs.limits import MOST_READINGS
+from web.jobs.models import Reading
+from web.jobs.solving import Budget, solve_job
+
+_TOLD_EVERY = 0.3  # [s]
+_KEPT = timedelta(days=1)
+
+
+class TooMany(Exception):
+    """A person has as many files waiting as they may."""
+
+
+@transaction.atomic
+def begin(user, name: str, text: str) -> Reading:
+    """Put a file in the queue. Raises TooMany."""
+    if user.readings.filter(ended_at=None).count() >= MOST_READINGS:
+        raise TooMany
+    reading = Reading.objects.create(user=user, name=name[:120], text=text)
+    transaction.on_commit(lambda: read_in_background.enqueue(str(reading.pk)))
+    return reading
+
+
+def resume() -> None:
+    """Put what an ended worker left unfinished in the queue again; delete what was done long ago."""
+    Reading.objects.filter(ended_at__lt=timezone.now() - _KEPT).delete()
+    for reading in Reading.objects.filter(ended_at=None):
+        read_in_background.enqueue(str(reading.pk))
+
+
+@task()
+def read_in_background(reading_id: str) -> None:
+    """Read a file, solve it, make a job of it; what is wrong with it stays with the reading."""
+    reading = Reading.objects.select_related("user").filter(pk=reading_id, ended_at=None).first()
+    if reading is None:
+        return  # done by the worker before, or taken back
+    try:
+        document = document_in(reading.text)
+        solve_job(document, budget=Budget(told=_Teller(reading)))
+        _end(reading, job=create(reading.user, document))
+    except InputError as error:
+        _end(reading, problem=said(error))
+    except Exception:
+        _end(reading, problem=_("It could not be read: the server's log says why."))
+        raise
+
+
+def _end(reading: Reading, job=None, problem: str = "") -> None:
+    Reading.objects.filter(pk=reading.pk).update(
+        job=job, problem=problem, text="", done=reading.of, ended_at=timezone.now()
+    )
+
+
+class _Teller:
+    """Writes how far a solve is, now and then."""
+
+    def __init__(self, reading: Reading):
+        self.reading, self.next = reading, 0.0
+
+    def __call__(self, done: int, of: int) -> None:
+        now = time.monotonic()
+        if now > self.next:
+            self.next = now + _TOLD_EVERY
+            Reading.objects.filter(pk=self.reading.pk).update(done=done, of=of)

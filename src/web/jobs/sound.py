@@ -1,0 +1,77 @@
+"""Whether a job's document hangs together: the library's check, asked before a change is kept and when one is read."""
+
+from typing import Any
+
+from voltaje.errors import InputError
+from voltaje.message import Message
+from voltaje.path.soundness import Fault, Standing, clashes, faults
+from web.jobs.document import Document
+from web.jobs.limits import MOST_NODES
+
+_DIGITS = 6
+
+
+class Broken(Exception):
+    """A kept job that hangs together no more: it is opened to be repaired."""
+
+    def __init__(self, job_id: Any):
+        super().__init__(job_id)
+        self.job_id = job_id
+
+
+def standings(document: Document) -> list[Standing]:
+    """Return where each node stands."""
+    return [_standing(key, node) for key, node in document["nodes"].items()]
+
+
+def _standing(key: str, node: dict[str, Any]) -> Standing:
+    system = node.get("system") if node["kind"] == "source" else node.get("transformer", {}).get("secondary")
+    way = str(node["load"].get("way") or "") if node.get("load") else ""
+    plain = int(way) if way.isascii() and way.isdigit() and len(way) < _DIGITS else 0
+    return Standing(key, node["kind"], node.get("parent") or "", str(system or ""), node["position"], plain)
+
+
+def broken_places(document: Document) -> list[Fault]:
+    """Return what of a document hangs together no more."""
+    return faults(standings(document))
+
+
+def require_sound(job_id: Any, document: Document) -> None:
+    """Raise Broken where a document hangs together no more."""
+    if broken_places(document):
+        raise Broken(job_id)
+
+
+def new_faults(before: list[Standing], document: Document) -> list[Fault]:
+    """Return what a change would break that was whole before it."""
+    had = {(fault.code, fault.id) for fault in (*faults(before), *clashes(before))}
+    after = standings(document)
+    return [fault for fault in (*faults(after), *clashes(after)) if (fault.code, fault.id) not in had]
+
+
+def require_room(document: Document) -> None:
+    """Raise InputError where a job would hold more than can be worked on here."""
+    if len(document["nodes"]) > MOST_NODES:
+        message = Message("a job holds at most {most} nodes here: split it into several", most=MOST_NODES)
+        raise InputError("nodes", message)
+
+
+def require_whole(before: list[Standing], document: Document) -> None:
+    """Raise InputError where a change would break what must hold of every job."""
+    for fault in new_faults(before, document):
+        raise InputError(f"{fault.id}.{fault.key}", said_of(fault, document))
+
+
+def said_of(fault: Fault, document: Document) -> Message:
+    """Return a fault in the words of people: names, no ids."""
+    other = name_of(document, fault.other)
+    if fault.code == "doubled_way":
+        return Message("{why}: {other} is on it", why=fault.message, other=other)
+    if fault.code == "hangs_nowhere":
+        return Message("what it hung on is not there any more")
+    return fault.message
+
+
+def name_of(document: Document, key: str) -> str:
+    """Return a node's name, its key where it has none."""
+    return str(document["nodes"].get(key, {}).get("name") or key)
