@@ -200,22 +200,6 @@ def test_the_drawing_is_made_larger_smaller_fitted_and_keeps_its_size_over_an_ed
     assert width() == fitted
 
 
-def test_a_lost_server_is_said_and_the_next_edit_goes_through(bench, open_page, pottery):
-    page = bench()
-    open_link(page, "drop")
-    page.route("**/edit/", lambda route: route.fulfill(status=500))
-    page.get_by_label("Length, one way").fill("90 ft")
-    page.keyboard.press("Enter")
-    expect(page.locator("#note-general")).to_contain_text("Not saved")
-    expect(page.get_by_label("Length, one way")).to_have_value("90 ft")
-    page.unroute("**/edit/")
-    open_page.complaints.clear()  # of the answer 500
-    page.get_by_label("Length, one way").fill("91 ft")
-    page.keyboard.press("Enter")
-    expect(value(page, "drop")).to_contain_text("1.24")
-    assert kept(pottery, "k2", "run", "length") == "91 ft"
-
-
 def test_a_schedule_goes_out_and_comes_back(bench, pottery):
     page = bench(at="shed")
     page.get_by_text("files", exact=True).click()

@@ -103,18 +103,6 @@ def test_two_pages_settle_the_same_field(sheet):
     expect(total(theirs)).to_have_text("53,954")
 
 
-def test_a_lost_server_is_said_and_nothing_typed_is_lost(sheet, open_page):
-    page = sheet()
-    page.route("**/edit/", lambda route: route.fulfill(status=500))
-    page.get_by_label("Dryer", exact=True).fill("6 kW")
-    expect(page.locator("#note-general")).to_contain_text("Not saved")
-    page.unroute("**/edit/")
-    open_page.complaints.clear()  # of the answer 500
-    page.get_by_label("Dryer", exact=True).fill("6.1 kW")
-    expect(total(page)).to_have_text("54,054")
-    expect(page.locator("#note-general")).to_be_empty()
-
-
 def test_a_finding_leads_to_its_field(sheet):
     page = sheet()
     page.get_by_label("More of Dishwasher").click()

@@ -183,7 +183,9 @@ SETTINGS = settings(
     stateful_step_count=STEPS_A_RUN,
     deadline=None,
     # To make a failure smaller takes minutes: HYPOTHESIS_PROFILE=default does.
-    phases=[phase for phase in Phase if phase not in (Phase.shrink, Phase.explain) or "HYPOTHESIS_PROFILE" in os.environ],
+    phases=[
+        phase for phase in Phase if phase not in (Phase.shrink, Phase.explain) or "HYPOTHESIS_PROFILE" in os.environ
+    ],
     suppress_health_check=list(HealthCheck),
 )
 

@@ -45,6 +45,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "web.config.logs.logged",
+    "web.jobs.news.quick",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",

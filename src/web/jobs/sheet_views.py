@@ -17,6 +17,7 @@ from web.jobs.forms import AddForm, EditForm, RemoveForm, SeenForm
 from web.jobs.house import SOURCE, check, find_house, solve, tidied
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
+from web.jobs.news import since_of, told_since, told_to
 from web.jobs.notes import Note, note_conflict, note_error, note_kept, refusal
 from web.jobs.presenting import sheet_view
 from web.jobs.rows import document_of
@@ -70,6 +71,7 @@ def _context(request, job, document, place, **more):
         "may_edit": may_edit(job, request.user),
         "undoable": turns.undoable,
         "redoable": turns.redoable,
+        "news_by": told_to(job, request.user),
         **more,
     }
 
@@ -86,10 +88,12 @@ def _check(place):
     return check_all
 
 
-def _changed(request, edited, place, inputs, notes=(), focus=""):
+def _changed(request, edited, place, inputs, notes=(), focus="", told=()):
     """The regions that a change touches: the outcome, the strip, notes, and the inputs where they moved."""
     show_inputs = inputs or bool(edited.by_others)
-    context = _context(request, edited.job, edited.document, place, notes=notes, inputs=show_inputs, focus=focus)
+    context = _context(
+        request, edited.job, edited.document, place, notes=notes, inputs=show_inputs, focus=focus, told=told
+    )
     return render(request, "jobs/_changed.html", context)
 
 
@@ -119,7 +123,8 @@ def edit(request, job_id, key):
     value = tidied(path, typed, place.shown(document)) if isinstance(typed, str) else typed
     try:
         change = Change(place.path(path), None, value)
-        edited = editing.edit(job.pk, request.user, editing.planned(change), form.cleaned_data["seen"], _check(place))
+        planner = editing.planned(change, title=_("%(what)s of the house") % {"what": path[-1].replace("_", " ")})
+        edited = editing.edit(job.pk, request.user, planner, form.cleaned_data["seen"], _check(place))
     except InputError as error:
         return _refused(request, job_id, key, [note_error(path, error, place.shown(document))])
     except editing.Conflict as conflict:
@@ -142,7 +147,13 @@ def add(request, job_id, key):
     change = form.change(lambda path, typed: tidied(path, typed, shown))
     real = replace(change, path=place.path(change.path))
     try:
-        edited = editing.edit(job.pk, request.user, editing.planned(real), form.cleaned_data["seen"], _check(place))
+        edited = editing.edit(
+            job.pk,
+            request.user,
+            editing.planned(real, title=_("a new row of the house")),
+            form.cleaned_data["seen"],
+            _check(place),
+        )
     except InputError as error:
         return _refused(request, job_id, key, [Note.add(note_error(change.path, error, shown).error)])
     except (editing.Conflict, NoSuchPlace):
@@ -161,7 +172,8 @@ def remove(request, job_id, key):
     path = form.cleaned_data["path"]
     try:
         change = Change(place.path(path), None, None)
-        edited = editing.edit(job.pk, request.user, editing.planned(change), form.cleaned_data["seen"], _check(place))
+        planner = editing.planned(change, title=_("took a row of the house away"))
+        edited = editing.edit(job.pk, request.user, planner, form.cleaned_data["seen"], _check(place))
     except InputError as error:
         return _refused(request, job_id, key, [Note.general(note_error(path, error, {}).error)])
     except editing.Conflict:
@@ -211,4 +223,6 @@ def region(request, job_id, key):
     """Every region as it now stands, for a page that takes another's change."""
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
     document = document_of(job)
-    return _changed(request, editing.Edited(job, document), _place(document, key), True)
+    since = since_of(request.GET.get("since", ""))
+    told = told_since(job, request.user, since) if since is not None else []
+    return _changed(request, editing.Edited(job, document), _place(document, key), True, told=told)

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.jobs import repair_views, sheet_views, views
+from web.jobs import news, repair_views, sheet_views, views
 
 urlpatterns = [
     path("", views.jobs, name="jobs"),
@@ -11,6 +11,7 @@ urlpatterns = [
     path("new/sample/", views.from_sample, name="from-sample"),
     path("new/file/", views.from_file, name="from-file"),
     path("reading/<uuid:reading_id>/", views.reading_page, name="reading"),
+    path("<uuid:job_id>/news/", news.unanswered, name="news"),
     path("<uuid:job_id>/repair/", repair_views.repair, name="repair"),
     path("<uuid:job_id>/house/<slug:key>/", sheet_views.house, name="house"),
     path("<uuid:job_id>/house/<slug:key>/print/", sheet_views.house_print, name="house-print"),

@@ -15,6 +15,7 @@ from web.drawing.single_line import single_line
 from web.jobs.document import Document
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
+from web.jobs.news import told_to
 from web.jobs.openfile import ordered
 from web.jobs.solving import Solved
 from web.jobs.turning import turns
@@ -95,6 +96,7 @@ def bench(request, job: Job, document: Document, solved: Solved, at: str, lens: 
         "may_edit": editor,
         "undoable": undone.undoable,
         "redoable": undone.redoable,
+        "news_by": told_to(job, request.user),
         "node_kinds": [(kind, kind_words(kind)) for kind in _ADDABLE],
         "regions": [shown.settle(region) for region in drawn.values()],
         **drawn,

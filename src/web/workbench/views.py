@@ -10,6 +10,7 @@ from voltaje.errors import InputError
 from web.accounts.access import signed_in
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
+from web.jobs.news import told_since
 from web.jobs.notes import Note
 from web.jobs.rows import document_of
 from web.jobs.solving import solve_job
@@ -57,7 +58,8 @@ def region(request, job_id):
     # A page that asks for another node says its frames, not its pieces: they stand as long as nothing was changed.
     shown = replace(seen["shown"], at_rest=True) if seen["version"] == job.version else Shown()
     context = bench(request, job, document, solved, at, seen["lens"], shown)
-    return render(request, "workbench/_changed.html", {**context, "notes": [Note.general("")]})
+    told = told_since(job, request.user, seen["version"]) if request.GET.get("news") and seen["version"] >= 0 else []
+    return render(request, "workbench/_changed.html", {**context, "notes": [Note.general("")], "told": told})
 
 
 @signed_in

@@ -31,14 +31,6 @@ document.addEventListener("focusout", (event) => {
   if (note?.dataset.tidied && !note.querySelector(".wrong, .conflict")) event.target.value = note.dataset.tidied;
 });
 
-// What the server could not take is said, and what was typed stays.
-for (const failure of ["htmx:responseError", "htmx:sendError", "htmx:timeout"]) {
-  document.addEventListener(failure, ({ target }) => {
-    delete target.dataset?.sent;
-    const note = document.getElementById("note-general");
-    if (note) note.textContent = document.body.dataset.notSaved;
-  });
-}
 document.addEventListener("htmx:afterRequest", (event) => {
   if (event.detail.successful) {
     const note = document.getElementById("note-general");

@@ -1,33 +1,33 @@
 // The workbench: choosing a node, sending what is typed, keys, drag, folds, zoom; the server draws the regions.
 
+import { hooks as news } from "./news.js";
+import { hooks as outbox, inTurn, submit } from "./outbox.js";
 import { shownPieces, takePieces } from "./pieces.js";
 
 const bench = document.getElementById("bench");
 const byId = (id) => document.getElementById(id);
 const seen = () => ({ version: byId("seen-version").value, at: byId("seen-at").value, lens: byId("seen-lens").value });
-const token = () => JSON.parse(document.body.getAttribute("hx-headers"));
 
 // What the page shows of each region: its frame, and for an edit the digest of every piece. Only what differs comes back.
 function regions(verb) {
   const frames = ["tree", "lens", "chain"].map((name) => `${name}@${byId(name)?.dataset.frame}`);
   return [...frames, ...(verb === "POST" ? shownPieces(bench) : [])].join(" ");
 }
-// One request at a time, in the order they were asked for: none is lost, and each knows what the one before it showed.
-let last = Promise.resolve();
+// What is asked of the job is read in its turn; what changes it goes through the outbox.
 function send(verb, address, values) {
-  last = last.then(() => {
-    const all = { ...seen(), shown: regions(verb), ...values };
-    return htmx.ajax(verb, address, { source: bench, target: bench, swap: "none", values: all, headers: token() });
-  }).catch(() => {}); // what went wrong was said where requests fail
-  return last;
+  if (verb === "POST") return submit({ address, values: { ...seen(), ...values }, source: "bench", target: "#bench" });
+  return inTurn(() => ask(verb, address, { ...seen(), shown: regions(verb), ...values }));
 }
+const ask = (verb, address, values) => htmx.ajax(verb, address, { source: bench, target: bench, swap: "none", values });
+// A line hangs where it was said; whatever else is sent is answered for the node that is shown by then.
+outbox.extra = ({ values }) => ({ ...("line" in values || "text" in values ? {} : { at: seen().at }), lens: seen().lens, shown: regions("POST") });
+news.fetch = () => ask("GET", bench.dataset.region, { ...seen(), shown: regions("GET"), news: "1" });
 
 // ---- what a swap must not lose: focus, what is half typed, folds, zoom; and what it changed
 
 let kept = null;
 let wanted = "";
 let swapping = false; // a field that is swapped while something is half typed in it says it has changed: it has not
-let refused = false;
 let before = { key: "", values: new Map() };
 const folded = new Set(JSON.parse(sessionStorage.getItem("folded") ?? "[]"));
 
@@ -76,7 +76,6 @@ function settle() {
 }
 document.addEventListener("htmx:afterRequest", ({ detail }) => {
   swapping = false;
-  refused = !detail.successful || !detail.xhr.responseText.includes('id="strip"');
   if (detail.successful) settle();
 });
 document.addEventListener("pointerover", ({ target }) => target.closest?.(".link.changed")?.classList.remove("changed"));
@@ -125,7 +124,7 @@ document.addEventListener("change", ({ target }) => {
   target.dataset.sent = target.value;
   if (target.dataset.version) values.version = target.dataset.version;
   const { id } = target;
-  send("POST", bench.dataset.edit, values).then(() => byId(id)?.toggleAttribute("data-refused", refused));
+  send("POST", bench.dataset.edit, values).then((kept) => byId(id)?.toggleAttribute("data-refused", !kept));
 });
 document.addEventListener("click", ({ target }) => {
   const mine = target.closest("[data-mine]");
@@ -134,6 +133,7 @@ document.addEventListener("click", ({ target }) => {
     send("POST", bench.dataset.edit, { path: input.dataset.path, value: input.value, version: mine.dataset.version });
   }
   if (target.closest("[data-theirs]")) send("GET", bench.dataset.region, { shown: "" });
+  if (target.closest("[data-unsay]")) byId("note-general").replaceChildren();
   const pin = target.closest("[data-pin]");
   if (pin) {
     const { pin: key, device, size, sets, material } = pin.dataset;
@@ -151,7 +151,7 @@ document.addEventListener("click", ({ target }) => {
   const button = target.closest("[data-act]");
   if (button && button !== bench) {
     const to = ["move", "copy"].includes(button.dataset.act) ? { to: byId("to-board").value } : {};
-    act(button.dataset.act, to);
+    act(button.dataset.act, button.dataset.key ? { ...to, key: button.dataset.key } : to);
   }
   const turn = target.closest("[data-turn]");
   if (turn) send("POST", turn.dataset.turn);
@@ -191,11 +191,18 @@ document.addEventListener("dragend", () => {
 
 // ---- the walk-through line is empty again once its load is there
 
-document.addEventListener("htmx:afterRequest", ({ target, detail }) => {
-  if (target.id !== "walk" || !detail.xhr.responseText.includes('id="strip"')) return;
-  target.reset();
+outbox.kept = ({ values, source }) => {
+  const line = byId("walk-line");
+  if (source !== "walk" || line.value.trim() !== values.line.trim()) return;
+  byId("walk").reset();
   byId("walk-said").textContent = "";
-});
+};
+// One that cannot be sent waits in the outbox, and makes room for the next; one that is refused comes back to be mended.
+outbox.waits = outbox.kept;
+outbox.refused = ({ values, source }) => {
+  const line = byId("walk-line");
+  if (source === "walk" && !line.value) line.value = values.line;
+};
 
 // ---- folds
 
@@ -297,6 +304,16 @@ document.addEventListener("click", ({ target }) => {
     byId(opener.dataset.dialog).showModal();
   }
   if (target.closest("[data-close]")) target.closest("dialog")?.close();
+});
+
+// ---- a list that is too long is refused here, before it is sent
+
+document.addEventListener("input", ({ target }) => {
+  const most = Number(target.dataset.most);
+  if (!most) return;
+  const over = target.value.length > most;
+  byId("list-note").replaceChildren(...(over ? [Object.assign(document.createElement("span"), { className: "wrong", textContent: target.dataset.tooLong.replace("%most", most) })] : []));
+  for (const button of target.form.querySelectorAll("button:not([data-close])")) button.disabled = over;
 });
 
 // ---- keys

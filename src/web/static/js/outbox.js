@@ -1,0 +1,265 @@
+// What is typed is never lost: every change waits here until the server has answered it. It is kept over a reload of the
+// page, sent again by itself in the order it was made, and counts once however often it is sent.
+
+const QUICK = 1000; // [ms] to the first new try; doubled each time
+const SLOWEST = 15000;
+const BUSY_AFTER = 300;
+const MOST_FAILURES = 3; // of the server itself, before a change is set aside so that the others go on
+const MOST_LETTERS = 900_000; // of one change
+const HELD = { 400: "long", 403: "right", 404: "gone", 413: "long" }; // sending these again would not help
+
+const place = document.body.dataset.outbox; // the job's own; pages that are of no job have none
+const KEY = `outbox ${place}`;
+const token = () => [...crypto.getRandomValues(new Uint8Array(12))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+const page = token();
+const words = (name) => document.body.dataset[`say${name[0].toUpperCase()}${name.slice(1)}`] ?? name;
+const byId = (id) => document.getElementById(id);
+
+let waiting = load();
+let cause = ""; // why the first of them waits
+let timer = 0;
+let tries = 0;
+let going = false; // an attempt is on its way
+let ours = false; // the request that begins now is an attempt, not a new change
+const settled = new Map(); // by token: what to do when a change is answered
+export const hooks = { extra: () => ({}), kept: () => {}, refused: () => {}, waits: () => {} };
+
+function load() {
+  try {
+    return place ? JSON.parse(sessionStorage.getItem(KEY) ?? "[]") : [];
+  } catch {
+    return [];
+  }
+}
+function keep() {
+  try {
+    if (waiting.length) sessionStorage.setItem(KEY, JSON.stringify(waiting));
+    else sessionStorage.removeItem(KEY);
+  } catch {
+    // the browser's own store is full or closed: the changes wait in the page alone, and leaving it warns
+  }
+}
+
+// One request at a time, in the order they were asked for: each knows what the one before it showed.
+let last = Promise.resolve();
+export function inTurn(ask) {
+  last = last.then(ask).catch(() => {}); // what went wrong is said where requests fail
+  return last;
+}
+
+export const isEmpty = () => !waiting.length;
+export const shownVersion = () => byId("seen-version")?.value ?? byId("version")?.value ?? "0";
+
+// Takes a change; resolves once it is answered: true if it was kept, false if it was refused.
+export function submit({ address, values, source = "", target = "", swap = "none" }) {
+  const size = Object.values(values).reduce((sum, value) => sum + String(value).length, 0);
+  if (size > MOST_LETTERS) {
+    say(words("long"));
+    return Promise.resolve(false);
+  }
+  const entry = { once: token(), page, address, source, target, swap, values: { version: shownVersion(), ...values } };
+  const before = waiting.findLast((each) => !each.held);
+  const same = before && before !== inFlight && before.address === address && before.values.path === values.path;
+  if (same && values.path && "value" in values && !("version" in values)) {
+    before.values.value = values.value; // typed on in the same place before the first was sent
+    entry.once = before.once;
+  } else waiting.push(entry);
+  keep();
+  const answered = new Promise((resolve) => settled.set(entry.once, [...(settled.get(entry.once) ?? []), resolve]));
+  pump();
+  return answered;
+}
+
+let inFlight = null;
+async function pump() {
+  const entry = waiting.find((each) => !each.held);
+  if (!entry || going || timer || cause === "out") return draw();
+  going = true;
+  const busy = setTimeout(() => document.body.classList.add("busy"), BUSY_AFTER);
+  await inTurn(() => attempt(entry));
+  clearTimeout(busy);
+  document.body.classList.remove("busy");
+  going = false;
+  draw();
+  if (!timer) pump();
+}
+
+let answer = null;
+async function attempt(entry) {
+  inFlight = entry;
+  answer = null;
+  const values = { ...entry.values, ...hooks.extra(entry), once: entry.once, page: entry.page };
+  ours = true;
+  const asked = htmx.ajax("POST", entry.address, {
+    source: byId(entry.source) ?? document.body, target: entry.target || document.body, swap: entry.swap, values,
+    headers: JSON.parse(document.body.getAttribute("hx-headers")),
+  });
+  ours = false;
+  await asked.catch(() => {});
+  inFlight = null;
+  take(entry, answer);
+}
+document.addEventListener("htmx:afterRequest", ({ detail }) => {
+  if (inFlight && detail.xhr && detail.requestConfig?.verb === "post") answer = detail.xhr;
+});
+
+function take(entry, xhr) {
+  const status = xhr?.status ?? 0;
+  if (status >= 200 && status < 300) {
+    const kept = !xhr.responseText.includes('class="wrong"') || xhr.responseText.includes('id="strip"');
+    done(entry);
+    tries = 0;
+    cause = "";
+    hooks[kept ? "kept" : "refused"](entry, xhr.responseText);
+    for (const resolve of settled.get(entry.once) ?? []) resolve(kept);
+    settled.delete(entry.once);
+    return;
+  }
+  hooks.waits(entry);
+  tries += 1;
+  cause = causeOf(status, xhr);
+  const held = HELD[status] && cause !== "forged" ? HELD[status] : status >= 500 && cause === "down" && tries > MOST_FAILURES ? "failed" : "";
+  if (held) {
+    entry.held = held;
+    tries = 0;
+    for (const resolve of settled.get(entry.once) ?? []) resolve(false);
+  } else if (cause === "out") signInAgain();
+  else later(Math.min(QUICK * 2 ** (tries - 1), SLOWEST));
+  keep();
+}
+function causeOf(status, xhr) {
+  if (status === 0) return navigator.onLine ? "silent" : "offline";
+  if (status === 401) return "out";
+  const trouble = xhr.getResponseHeader("X-Trouble");
+  return trouble || HELD[status] || "down";
+}
+function done(entry) {
+  waiting = waiting.filter((each) => each.once !== entry.once);
+  keep();
+}
+function later(wait) {
+  timer = setTimeout(again, wait);
+}
+export function again() {
+  clearTimeout(timer);
+  timer = 0;
+  if (cause === "out") cause = "silent"; // perhaps signed in again elsewhere: one try tells
+  pump();
+}
+addEventListener("online", again);
+document.addEventListener("visibilitychange", () => document.hidden || !waiting.length || again());
+
+// ---- every post of the page goes through here
+
+document.addEventListener("htmx:configRequest", (event) => {
+  const { verb, path, parameters, elt, target } = event.detail;
+  if (verb !== "post" || ours || !place) return;
+  event.preventDefault();
+  const swap = elt.getAttribute("hx-swap") ?? "none";
+  const values = Object.fromEntries(Object.entries(parameters));
+  submit({ address: path, values, source: elt.id, target: target?.id ? `#${target.id}` : "", swap });
+});
+
+// ---- what the strip says
+
+const outbox = byId("outbox");
+const summary = outbox?.querySelector("summary");
+function draw() {
+  if (!outbox) return;
+  const stuck = waiting.filter((each) => each.held || tries > 0 || cause);
+  outbox.hidden = !stuck.length;
+  document.body.classList.toggle("unsaved", Boolean(stuck.length));
+  if (!stuck.length) return;
+  const number = waiting.length;
+  const text = words(number === 1 ? "waitsOne" : "waitsMany").replace("%n", number);
+  if (summary.textContent !== text) summary.textContent = text;
+  const why = words(waiting.find((each) => !each.held) ? cause || "silent" : waiting[0].held);
+  byId("outbox-why").textContent = why;
+  byId("outbox-list").replaceChildren(...waiting.map(line));
+  byId("outbox-again").hidden = cause === "out";
+  byId("outbox-sign-in").hidden = cause !== "out";
+}
+function line(entry) {
+  const item = document.createElement("li");
+  const { path = "", value, line: said, text, act } = entry.values;
+  const what = path.split("/").slice(2).join(" · ");
+  item.textContent = `${[what, act].filter(Boolean).join(" ")} ${value ?? said ?? text ?? ""}`.trim().slice(0, 80) || entry.address.split("/").at(-2);
+  if (!entry.held) return item;
+  const why = Object.assign(document.createElement("em"), { textContent: ` ${words(entry.held)} ` });
+  const drop = Object.assign(document.createElement("button"), { type: "button", className: "quiet", textContent: words("drop") });
+  drop.dataset.drop = entry.once;
+  item.append(why, drop);
+  return item;
+}
+document.addEventListener("click", ({ target }) => {
+  if (target.closest("#outbox-again")) {
+    for (const entry of waiting) delete entry.held;
+    tries = 0;
+    again();
+  }
+  if (target.closest("#outbox-sign-in")) signInAgain();
+  const drop = target.closest("[data-drop]");
+  if (drop) {
+    done({ once: drop.dataset.drop });
+    draw();
+  }
+});
+function say(text) {
+  const note = byId("note-general");
+  if (note) note.innerHTML = "";
+  note?.append(Object.assign(document.createElement("span"), { className: "wrong", textContent: text }));
+}
+
+addEventListener("beforeunload", (event) => {
+  if (!waiting.length) return;
+  keep();
+  event.preventDefault();
+});
+
+// ---- what a page of a job that was asked for and did not come says
+
+for (const failure of ["htmx:responseError", "htmx:sendError", "htmx:timeout"]) {
+  document.addEventListener(failure, ({ detail }) => {
+    if (detail.requestConfig?.verb === "get" && !detail.requestConfig.path.includes("/news/")) say(words("notShown"));
+    if (detail.xhr?.status === 401) signInAgain();
+  });
+}
+
+// ---- signed out: the password is asked for over the page, and what waits is sent
+
+const dialog = byId("again-dialog");
+export function signInAgain() {
+  if (dialog && !dialog.open) dialog.showModal();
+}
+dialog?.querySelector("form").addEventListener("submit", async (event) => {
+  event.preventDefault();
+  const form = event.target;
+  const headers = JSON.parse(document.body.getAttribute("hx-headers"));
+  const note = byId("again-note");
+  try {
+    const response = await fetch(form.action, { method: "POST", body: new URLSearchParams(new FormData(form)), headers });
+    const said = await response.json();
+    note.textContent = said.problem ?? "";
+    if (said.token) {
+      document.body.setAttribute("hx-headers", JSON.stringify({ "X-CSRFToken": said.token }));
+      for (const hidden of document.querySelectorAll("input[name=csrfmiddlewaretoken]")) hidden.value = said.token;
+      form.reset();
+      dialog.close();
+      again();
+    }
+  } catch {
+    note.textContent = words("silent");
+  }
+});
+
+// ---- after a reload: what waits stands in its field again, and is sent
+
+for (const { values } of waiting) {
+  const field = values.path && document.querySelector(`[data-path="${CSS.escape(values.path)}"], #f-${CSS.escape(values.path.replaceAll("/", "-"))}`);
+  if (field && "value" in values) field.value = values.value;
+}
+if (waiting.length) {
+  cause = "silent";
+  addEventListener("load", again, { once: true });
+}
+draw();
