@@ -1,4 +1,4 @@
-# Migrate, serve with gunicorn, say where.
+# Migrate, serve with gunicorn, keep a worker for what takes long, say where.
 
 prepare() {
     say "migrating"
@@ -12,27 +12,53 @@ prepare() {
     "$VOLTAJE_ROOT/.venv/bin/python" -m web.manage prepare "${arguments[@]}" >&2 || fail "the database could not be prepared"
 }
 
-serving_pid() {
+# Print the number that a file holds if it is that of a process whose command line is such.
+running() {
     local pid
-    pid=$(cat "$VOLTAJE_LOCAL/web.pid" 2>/dev/null) || return 1
-    tr '\0' ' ' <"/proc/$pid/cmdline" 2>/dev/null | grep -q 'gunicorn.*web\.config\.wsgi' || return 1
+    pid=$(cat "$1" 2>/dev/null) || return 1
+    { tr '\0' ' ' <"/proc/$pid/cmdline"; } 2>/dev/null | grep -q "$2" || return 1
     echo "$pid"
+}
+
+serving_pid() { running "$VOLTAJE_LOCAL/web.pid" 'gunicorn.*web\.config\.wsgi'; }
+worker_pid() { running "$VOLTAJE_LOCAL/worker.pid" 'ops/keep\.sh'; }
+
+MOST_LOG=20000000 # bytes; a longer log begins anew, the last one is kept beside it
+begin_log() {
+    [ "$(stat -c %s "$1" 2>/dev/null || echo 0)" -lt "$MOST_LOG" ] || mv "$1" "$1.1"
+    (umask 077 && touch "$1")
 }
 
 serve() {
     local pid port
+    # Threads share few heaps: else each keeps what it once needed, and the processes grow.
+    export MALLOC_ARENA_MAX=2
     if pid=$(serving_pid); then
         kill -HUP "$pid"
         say "already serving; the workers take up what changed"
     else
         port=$(free_port "${VOLTAJE_PORT:-$(cat "$VOLTAJE_LOCAL/web_port" 2>/dev/null || echo 8321)}")
         echo "$port" >"$VOLTAJE_LOCAL/web_port"
+        begin_log "$VOLTAJE_LOCAL/web.log"
         # A process of its own: it holds neither the lock nor the person's terminal.
-        setsid "$VOLTAJE_ROOT/.venv/bin/gunicorn" web.config.wsgi --chdir "$VOLTAJE_ROOT" --bind "${VOLTAJE_BIND:-127.0.0.1}:$port" \
-            --workers 2 --threads 4 --no-control-socket --pid "$VOLTAJE_LOCAL/web.pid" --access-logfile - --error-logfile - \
+        VOLTAJE_PORT=$port setsid "$VOLTAJE_ROOT/.venv/bin/gunicorn" web.config.wsgi --chdir "$VOLTAJE_ROOT" \
+            --config "$VOLTAJE_ROOT/src/web/config/gunicorn.py" --pid "$VOLTAJE_LOCAL/web.pid" \
             >>"$VOLTAJE_LOCAL/web.log" 2>&1 </dev/null 9>&- &
     fi
+    keep_worker
     wait_until_it_answers "$(cat "$VOLTAJE_LOCAL/web_port")" || fail "the server does not answer; its log is $VOLTAJE_LOCAL/web.log"
+}
+
+keep_worker() {
+    local pid
+    if pid=$(worker_pid); then
+        kill -HUP "$pid"
+        return
+    fi
+    begin_log "$VOLTAJE_LOCAL/worker.log"
+    setsid bash "$VOLTAJE_ROOT/ops/keep.sh" "$VOLTAJE_ROOT/.venv/bin/python" -m web.manage db_worker --max-tasks 100 \
+        >>"$VOLTAJE_LOCAL/worker.log" 2>&1 </dev/null 9>&- &
+    echo $! >"$VOLTAJE_LOCAL/worker.pid"
 }
 
 wait_until_it_answers() {
@@ -53,8 +79,13 @@ announce() {
     [ -z "$1" ] || printf 'Demo account: demo, password: %s\n' "$(cat "$VOLTAJE_LOCAL/demo_password")"
 }
 
+# What is in flight is finished first.
 stop_serving() {
     local pid
+    if pid=$(worker_pid); then
+        kill "$pid"
+        while kill -0 "$pid" 2>/dev/null; do sleep 0.1; done
+    fi
     if pid=$(serving_pid); then
         kill "$pid"
         while kill -0 "$pid" 2>/dev/null; do sleep 0.1; done

@@ -43,8 +43,10 @@ setup_venv() {
     printf '%s\n' "$stamp" >"$VOLTAJE_ROOT/.venv/.$1"
 }
 
+# The browser, and what its driver needs that a bare Debian lacks.
 setup_chromium() {
     command -v chromium >/dev/null || install_debian chromium
+    ldconfig -p | grep -q 'libatomic\.so\.1' || install_debian libatomic1
 }
 
 # The circuit simulator that currents and voltage drop are checked against.

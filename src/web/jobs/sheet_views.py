@@ -115,11 +115,11 @@ def _opened(request, job_id, key):
 @require_POST
 def edit(request, job_id, key):
     """Set one place."""
+    job, document, place = _opened(request, job_id, key)
     form = EditForm(request.POST)
     if not form.is_valid():
         return _refused(request, job_id, key, [Note.general(_("That cannot be set here."))])
     path, typed = form.cleaned_data["path"], form.cleaned_data["value"]
-    job, document, place = _opened(request, job_id, key)
     value = tidied(path, typed, place.shown(document)) if isinstance(typed, str) else typed
     try:
         change = Change(place.path(path), None, value)
@@ -139,10 +139,10 @@ def edit(request, job_id, key):
 @require_POST
 def add(request, job_id, key):
     """Add a row."""
+    job, document, place = _opened(request, job_id, key)
     form = AddForm(request.POST)
     if not form.is_valid():
         return _refused(request, job_id, key, [Note.add(_("Choose what it is and give its rating."))])
-    job, document, place = _opened(request, job_id, key)
     shown = place.shown(document)
     change = form.change(lambda path, typed: tidied(path, typed, shown))
     real = replace(change, path=place.path(change.path))
@@ -165,10 +165,10 @@ def add(request, job_id, key):
 @require_POST
 def remove(request, job_id, key):
     """Take a row away."""
+    job, _document, place = _opened(request, job_id, key)
     form = RemoveForm(request.POST)
     if not form.is_valid():
         return _refused(request, job_id, key, [Note.general(_("There is no such row."))])
-    job, _document, place = _opened(request, job_id, key)
     path = form.cleaned_data["path"]
     try:
         change = Change(place.path(path), None, None)

@@ -96,6 +96,7 @@ def _without_amendment(gone):
 @require_POST
 def people(request, job_id):
     """Share a job, change what someone may do, or end it; the owner only."""
+    get_object_or_404(Job.objects.owned_by(request.user), pk=job_id)
     form = PersonForm(request.POST)
     if not form.is_valid():
         messages.error(request, _("Give an account's name."))
