@@ -87,11 +87,10 @@ def served():
         address = f"127.0.0.1:{free.getsockname()[1]}"
     name = settings.DATABASES["default"]["NAME"]
     url = re.sub(r"/[^/?]+(?=$|\?)", f"/{name}", os.environ["DATABASE_URL"])
-    more = {"DATABASE_URL": url, "PYTHONPATH": str(ROOT / "src")}
+    more = {"DATABASE_URL": url, "PYTHONPATH": str(ROOT / "src"), "MALLOC_ARENA_MAX": "2"}
     python = [sys.executable, "-m"]
     subprocess.run([*python, "web.manage", "collectstatic", "--noinput", "-v0"], env={**os.environ, **more}, check=True)  # noqa: S603
-    command = [*python, "gunicorn", "web.config.wsgi", "--bind", address, "--workers", "2", "--threads", "4"]
-    command.append("--no-control-socket")
+    command = [*python, "gunicorn", "web.config.wsgi", "--config", str(ROOT / "src/web/config/gunicorn.py"), "--bind", address]
     server = subprocess.Popen(command, env={**os.environ, **more}, stderr=subprocess.DEVNULL)  # noqa: S603
     try:
         while True:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from voltaje.design.chain import RunDesign
 from voltaje.design.ladder import Option
@@ -35,6 +35,10 @@ class NodeSolution:
     from_source_m: float = 0.0
     findings: list[Finding] = field(default_factory=list)
     sheet: Sheet = field(default_factory=off)
+
+    def as_it_stands(self) -> NodeSolution:
+        """Return a copy that what is worked out from now on does not reach."""
+        return replace(self, findings=list(self.findings), amps=dict(self.amps), sheet=off())
 
     @property
     def nominal_v(self) -> float:

@@ -10,6 +10,7 @@ from voltaje.books.registry import find_book, tables_digest
 from voltaje.design.amended import amended
 from voltaje.design.chain import Pins, size_run, sized
 from voltaje.design.demand import Upward
+from voltaje.design.kept import Given, KeptBoard, find, given_of, keep
 from voltaje.design.ladder import options
 from voltaje.design.placing import place
 from voltaje.design.record import what_changed
@@ -57,6 +58,8 @@ class _Solver:
         self.children: dict[str, list[Node]] = {node.id: [] for node in job.nodes}
         self.upward = Upward(self.book, self.nodes, self.children)
         self.steps_for = steps_for
+        self.known: dict[str, KeptBoard] = {}
+        self.fresh: dict[str, tuple[Given, NodeSolution]] = {}
         for node in job.nodes:
             if node.parent:
                 self.children[node.parent].append(node)
@@ -70,10 +73,12 @@ class _Solver:
         steps = len(order) * 2
         for done, node in enumerate(reversed(order)):
             self.watch(done, steps)
-            self.upward.work(node)
+            self._upward(node)
         for done, node in enumerate(order, len(order)):
             self.watch(done, steps)
-            self._run(node)
+            if not self._runs_are_known(node):
+                self._run(node)
+        self._keep_boards()
         findings = [*self._about_the_book(), *what_changed(self.job, self.nodes)]
         return Solution(self.book.name, __version__, tables_digest(), self.nodes, tuple(findings))
 
@@ -109,9 +114,57 @@ class _Solver:
             sheet = Sheet() if here.id == self.steps_for else off()
             self.nodes[here.id] = NodeSolution(here, its_system, its_legs, sheet=sheet)
             children = self.children[here.id]
-            if children:
+            if children and not self._is_known(here, children):
                 placed = place(children, secondary, below, self.book.terms.way_columns)
                 waiting.extend((child, secondary, placed[child.id]) for child in children)
+
+    # Boards whose circuits are as they were
+
+    def _is_known(self, board: Node, circuits: list[Node]) -> bool:
+        """Take a board's circuits as they were worked out before, if everything about them is the same."""
+        given = given_of(self.job, self.book, board, circuits, self.nodes[board.id])
+        opened = board.id == self.steps_for or any(node.id == self.steps_for for node in circuits)
+        if given is None or opened:
+            return False
+        known = find(self.job, given)
+        if known is None:
+            self.fresh[board.id] = (given, self.nodes[board.id])
+            return False
+        self.known[board.id] = known
+        self.nodes.update(known.circuits)
+        return True
+
+    def _upward(self, node: Node) -> None:
+        known = self.known.get(node.id)
+        if known is not None:
+            self.upward.leaves[node.id], self.upward.drawn[node.id] = known.leaves, known.drawn
+            self.nodes[node.id] = known.board.as_it_stands()
+        elif node.parent not in self.known:
+            self.upward.work(node)
+            if node.id in self.fresh:
+                self.fresh[node.id] = (self.fresh[node.id][0], self.nodes[node.id].as_it_stands())
+
+    def _runs_are_known(self, node: Node) -> bool:
+        """Return whether a circuit's run is as it was; where the drop above its board is another, it is worked out."""
+        known = self.known.get(node.parent or "")
+        if known is None:
+            return False
+        above = self.nodes[known.given.board.id]
+        if (above.drop_percent, above.from_source_m) == known.from_above:
+            return True
+        self.fresh[known.given.board.id] = (known.given, known.board)
+        was = known.circuits[node.id]
+        self.nodes[node.id] = NodeSolution(node, was.system, was.legs)
+        self.upward.work(node)
+        return False
+
+    def _keep_boards(self) -> None:
+        for key, (given, board) in self.fresh.items():
+            above = self.nodes[key]
+            circuits = {node.id: self.nodes[node.id] for node in given.circuits}
+            from_above = (above.drop_percent, above.from_source_m)
+            leaves, drawn = self.upward.leaves[key], self.upward.drawn[key]
+            keep(self.job, KeptBoard(given, board, leaves, drawn, circuits, from_above))
 
     # Device, conductor, drop, earth: downward
 

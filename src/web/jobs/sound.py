@@ -44,9 +44,10 @@ def require_sound(job_id: Any, document: Document) -> None:
 
 def new_faults(before: list[Standing], document: Document) -> list[Fault]:
     """Return what a change would break that was whole before it."""
-    had = {(fault.code, fault.id) for fault in (*faults(before), *clashes(before))}
     after = standings(document)
-    return [fault for fault in (*faults(after), *clashes(after)) if (fault.code, fault.id) not in had]
+    found = [*faults(after), *clashes(after)]
+    had = {(fault.code, fault.id) for fault in (*faults(before), *clashes(before))} if found else set()
+    return [fault for fault in found if (fault.code, fault.id) not in had]
 
 
 def require_room(document: Document) -> None:
