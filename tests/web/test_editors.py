@@ -85,7 +85,8 @@ class Editors(RuleBasedStateMachine):
         """The job as it is kept, read once for each of its versions."""
         version = Job.objects.values_list("version", flat=True).get(pk=self.job.pk)
         if version != self.version:
-            self.version, self.read = version, rows.document_of(Job.objects.get(pk=self.job.pk))
+            self.version = version
+            (self.read,) = rows.documents_of([Job.objects.get(pk=self.job.pk)])  # nothing that is remembered
             self.seen += [key for key in self.read["nodes"] if key not in self.seen]
         return self.read
 
@@ -169,6 +170,7 @@ class Editors(RuleBasedStateMachine):
         assert not faults(standing)
         assert not clashes(standing)
         assert set(ordered(document)) == set(document["nodes"])
+        assert rows.document_of(Job.objects.get(pk=self.job.pk)) == document  # what is remembered is what is kept
         solve_job(document)
 
 

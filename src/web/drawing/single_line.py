@@ -8,7 +8,10 @@ import math
 from collections.abc import Iterable
 from functools import lru_cache
 
+from django.utils.translation import get_language
+
 from voltaje.design.solution import Solution
+from web.drawing.same import Same
 from web.drawing.shapes import Drawing, Group, Shape
 from web.drawing.symbols import breaker, earth, source, symbol, transformer
 from web.jobs.document import Document
@@ -27,6 +30,9 @@ _LONGEST_NAME = 28
 _KEPT = 20_000
 
 
+_circuits = Same(6_000)
+
+
 class _Artist:
     def __init__(self, document: Document, solution: Solution, iec: bool, gauge):
         self.nodes, self.solution, self.iec, self.gauge = document["nodes"], solution, iec, gauge
@@ -36,7 +42,7 @@ class _Artist:
         self.amps = {key: max(solution.nodes[key].amps.values(), default=0.0) for key in self.nodes}
         most = max(self.amps.values(), default=0.0) or 1.0
         self.stroke = {key: round(_THIN + _GROWS * math.sqrt(amps / most), 2) for key, amps in self.amps.items()}
-        self.write = writer()
+        self.write, self.language = writer(), get_language()
         self.groups: list[Group] = []
         self.cuts: list[float] = []
         self.right = 0.0
@@ -117,8 +123,15 @@ class _Artist:
 
     def _row(self, key: str, x: float, y: float) -> float:
         """Draw one circuit or feeder from the bar at x; return the y below all of it."""
-        kind, worst = self.nodes[key]["kind"], self.solution.nodes[key].worst
         self.cuts.append(y - ROW / 2)
+        node, solved = self.nodes[key], self.solution.nodes[key]
+        beside = (x, y, self.iec, self.stroke[key], self.language)
+        known = _circuits.get(node, solved, beside)
+        if known:
+            self.groups.append(known)
+            self.right = max(self.right, x + RUN)
+            return y + ROW / 2
+        kind, worst = node["kind"], solved.worst
         shapes = _run_shapes(self.iec, self.stroke[key], self._run_words(key), worst)
         end = x + RUN
         self.right = max(self.right, end)
@@ -133,6 +146,7 @@ class _Artist:
         glyph = self.nodes[key]["load"].get("kind", "general") if kind == "load" else kind
         shapes += _end_shapes(self.iec, glyph, self._title(key), self._load_words(key))
         self._group(key, x, y, shapes)
+        _circuits.keep(node, solved, beside, self.groups[-1])
         return y + ROW / 2
 
     def _load_words(self, key: str) -> str:

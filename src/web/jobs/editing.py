@@ -16,7 +16,7 @@ from django.utils import timezone
 from web.jobs.access import locked_job
 from web.jobs.document import Change, Document, position, put, read
 from web.jobs.models import Event, Job, Received
-from web.jobs.rows import read_rows, settings_of, write_touched
+from web.jobs.rows import apart, read_rows, settings_of, write_touched
 from web.jobs.sound import require_room, require_whole, standings
 
 # Typing a number is one change: what one person types in one place goes on with their last event.
@@ -131,6 +131,8 @@ def _require_no_conflict(job, document: Document, wanted: Sequence[Change], late
 
 def _make(document: Document, wanted: Sequence[Change]) -> list[Change]:
     made = []
+    for key in {change.path[1] for change in wanted if change.path[0] == "nodes"}:
+        apart(document, key)
     for change in wanted:
         at = change.at if change.at is not None else position(document, change.path)
         made.append(Change(change.path, copy.deepcopy(read(document, change.path)), change.after, at))

@@ -1,7 +1,14 @@
-"""A job's document as rows of the database, and back."""
+"""A job's document as rows of the database, and back.
 
+Each process remembers the documents it read last, by version: of a job that has a newer version it reads only what
+the events since then touched. What is remembered is never changed; whoever changes a document takes its nodes apart
+from it first (`apart`).
+"""
+
+import copy
+from collections import OrderedDict
 from collections.abc import Iterable, Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 from web.jobs.document import Document
 from web.jobs.models import Job, Node
@@ -28,12 +35,56 @@ def documents_of(jobs: Sequence[Job]) -> list[Document]:
 
 def read_rows(job: Job) -> tuple[Document, dict[str, int]]:
     """Return a job's document as it is, and the row of each node."""
-    nodes, rows = {}, {}
+    known = _remembered.get(job.pk)
+    nodes, rows = (dict(known.nodes), dict(known.rows)) if known and known.version <= job.version else ({}, {})
+    if not nodes:
+        _read_into(nodes, rows, job.nodes.all())
+    elif known.version < job.version:
+        touched = _touched_since(job, known.version)
+        for key in touched:
+            nodes.pop(key, None)
+            rows.pop(key, None)
+        _read_into(nodes, rows, job.nodes.filter(key__in=touched))
+    if not known or known.version != job.version:
+        _remember(job, nodes, rows)
+    return _document(job, nodes), rows
+
+
+class _Remembered(NamedTuple):
+    """A job's nodes and their rows at a version."""
+
+    version: int
+    nodes: dict[str, Any]
+    rows: dict[str, int]
+
+
+_MOST_REMEMBERED = 40
+_remembered: OrderedDict[Any, _Remembered] = OrderedDict()
+
+
+def _remember(job: Job, nodes: dict[str, Any], rows: dict[str, int]) -> None:
+    _remembered[job.pk] = _Remembered(job.version, dict(nodes), dict(rows))
+    while len(_remembered) > _MOST_REMEMBERED:
+        _remembered.popitem(last=False)
+
+
+def _touched_since(job: Job, version: int) -> set[str]:
+    """Return the nodes that were changed since a version: every change has its event, also one that was taken back."""
+    events = job.events.filter(touched__gt=version).values_list("changes", flat=True)
+    return {change["path"][1] for changes in events for change in changes if change["path"][0] == "nodes"}
+
+
+def _read_into(nodes: dict[str, Any], rows: dict[str, int], found) -> None:
     # Plain values: building a model for each of thousands of rows takes longer than reading them.
-    for pk, key, *columns in job.nodes.values_list(*_NODE_COLUMNS):
+    for pk, key, *columns in found.values_list(*_NODE_COLUMNS):
         nodes[key] = _entered(*columns)
         rows[key] = pk
-    return _document(job, nodes), rows
+
+
+def apart(document: Document, key: str) -> None:
+    """Take a node of a document apart from what is remembered, so that it can be changed."""
+    if key in document["nodes"]:
+        document["nodes"][key] = copy.deepcopy(document["nodes"][key])
 
 
 def _entered(kind: str, parent: str, place: float, data: dict[str, Any]) -> dict[str, Any]:

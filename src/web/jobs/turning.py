@@ -11,7 +11,7 @@ from web.jobs.document import Change, Document, NoSuchPlace, put, read
 from web.jobs.editing import Check, Edited, Seen, keep, was_received
 from web.jobs.models import Event, Job
 from web.jobs.order import freed
-from web.jobs.rows import read_rows
+from web.jobs.rows import apart, read_rows
 from web.jobs.sound import name_of, new_faults, require_room, said_of, standings
 
 
@@ -80,6 +80,8 @@ def _turn(job: Job, event: Event | None, check: Check, seen: Seen) -> Edited:
     forward = event.undone
     if not forward:
         changes = [change.inverse() for change in reversed(changes)]
+    for key in {change.path[1] for change in changes if change.path[0] == "nodes"}:
+        apart(document, key)
     for change in changes:
         if read(document, change.path) != change.before:
             raise Refused(_who_changed(job, change, event))

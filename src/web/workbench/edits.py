@@ -70,7 +70,7 @@ def _changed(request, edited, judge, seen, notes=(), focus=""):
     document = edited.document
     at_now = chosen(document, edited.at or seen["at"])
     solved = judge.solved if judge.solved and judge.opened == at_now else solve_job(document, at_now)
-    context = bench(request, edited.job, document, solved, at_now, seen["lens"], seen["shown"])
+    context = bench(request, edited.job, document, solved, at_now, seen["lens"], seen["shown"], editor=True)
     response = render(
         request, "workbench/_changed.html", {**context, "notes": [Note.general(""), *notes], "focus": focus}
     )

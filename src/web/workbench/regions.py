@@ -10,6 +10,7 @@ from django.utils.translation import get_language
 from voltaje.books.registry import books, find_book
 from voltaje.path.soundness import FEEDS
 from voltaje.sheet import Finding, Severity
+from web.drawing.same import Same
 from web.drawing.shapes import Group
 from web.drawing.single_line import single_line
 from web.jobs.document import Document
@@ -27,7 +28,7 @@ from web.workbench.schedule import Circuit, schedule_view
 from web.workbench.tree import TreeRow, tree_rows
 
 _ADDABLE = ("board", "transformer", "dwelling", "inverter", "source")
-_MOST_KEPT = 20_000
+_MOST_KEPT = 6_000
 _NOTHING = Shown()
 _PATH = "path"  # the lens of the drawing; its frames begin with it
 
@@ -71,14 +72,16 @@ def chosen(document: Document, at: str) -> str:
     return board_of(document, "") or next(iter(ordered(document)), "")
 
 
-def bench(request, job: Job, document: Document, solved: Solved, at: str, lens: str, shown: Shown = _NOTHING) -> dict:
+def bench(
+    request, job: Job, document: Document, solved: Solved, at: str, lens: str, shown: Shown = _NOTHING, *, editor=None
+) -> dict:
     """Return everything the page shows. `at` must have been opened when the job was solved.
 
-    shown: what of it the page shows already
+    shown: what of it the page shows already; editor: whether the person may change the job, where that is known
     """
     nodes, language = document["nodes"], get_language() or ""
     open_ones = [each for each in remarks(document, solved) if not each.noted]
-    editor = may_edit(job, request.user)
+    editor = may_edit(job, request.user) if editor is None else editor
     undone = turns(job, request.user)
     drawn = {
         "tree": _standing("tree", shown) or _tree(document, solved, language),
@@ -129,6 +132,14 @@ def _way(circuit: Circuit, editor: bool, _language: str) -> Piece:
     return Piece.of(f"way-{circuit.key}", _markup("_way", {"c": circuit, "may_edit": editor}))
 
 
+_pieces = Same(12_000)
+
+
+def _piece(shown: TreeRow | Group, language: str, make) -> Piece:
+    """Return the piece of a row or a group; of the very same one as before it is at hand."""
+    return _pieces.get(shown, None, language) or _pieces.keep(shown, None, language, make(shown, language))
+
+
 def _standing(name: str, shown: Shown, lens: str = "") -> Region | None:
     """Return a region that stands as the page shows it, whichever node is chosen: the tree, and the drawing."""
     frame = shown.frames.get(name, "")
@@ -139,7 +150,7 @@ def _standing(name: str, shown: Shown, lens: str = "") -> Region | None:
 def _tree(document: Document, solved: Solved, language: str) -> Region:
     rows = tree_rows(document, solved.solution)
     frame = digest(repr([(row.key, row.parent) for row in rows]) + language)
-    return Region("tree", frame, [_row(row, language) for row in rows])
+    return Region("tree", frame, [_piece(row, language, _row) for row in rows])
 
 
 def _lens(document: Document, solved: Solved, at: str, lens: str, editor: bool, language: str) -> Region:
@@ -147,7 +158,7 @@ def _lens(document: Document, solved: Solved, at: str, lens: str, editor: bool, 
         return _schedule(document, solved, at, editor, language)
     metric = _metric(solved)
     drawing = single_line(document, solved.solution, metric, lambda size: gauge(size, metric))
-    pieces = [_group(group.id, group) for group in drawing.groups]
+    pieces = [_piece(group, "", lambda group, _language: _group(group.id, group)) for group in drawing.groups]
     empty = all(node["kind"] in FEEDS for node in document["nodes"].values())
     alike = f"{drawing.width} {drawing.height} {language} {metric} {empty} " + " ".join(piece.id for piece in pieces)
     return Region("lens", _PATH + digest(alike), pieces, {"drawing": drawing, "empty": empty})

@@ -3,7 +3,10 @@
 import math
 from typing import NamedTuple
 
+from django.utils.translation import get_language
+
 from voltaje.design.solution import NodeSolution, Solution
+from web.drawing.same import Same
 from web.jobs.document import Document
 from web.jobs.openfile import ordered
 from web.words.figures import writer
@@ -12,6 +15,9 @@ ROW_H, STEP, FIRST_X = 32.0, 13.0, 9.0
 _THIN, _GROWS = 1.6, 6.4
 _LEG_H = 15.0
 _LONGEST = 23  # letters of a name on one line, of a row without depth
+
+
+_made = Same(6_000)
 
 
 class Stroke(NamedTuple):
@@ -68,6 +74,19 @@ def tree_rows(document: Document, solution: Solution) -> list[TreeRow]:
     for key in keys:
         node, solved = nodes[key], solution.nodes[key]
         parent = node.get("parent") or ""
+        beside = (
+            passing[parent],
+            depth[key],
+            last[key],
+            width[parent] if parent else 0,
+            width[key],
+            key in children,
+            most,
+        )
+        known = _made.get(node, solved, (beside, get_language()))
+        if known:
+            rows.append(known)
+            continue
         gutter = passing[parent] + _gutter(key, parent, depth, last, width, key in children)
         amps = drawn[key]
         rows.append(
@@ -87,6 +106,7 @@ def tree_rows(document: Document, solution: Solution) -> list[TreeRow]:
                 has_children=key in children,
             )
         )
+        _made.keep(node, solved, (beside, get_language()), rows[-1])
     return rows
 
 

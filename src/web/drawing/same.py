@@ -1,0 +1,27 @@
+"""What was made before of the very same things: unchanged nodes and their solutions are the same objects again."""
+
+from collections import OrderedDict
+from typing import Any
+
+
+class Same:
+    """Keeps what was made of one or two objects, which must never change, and of some small values beside them.
+
+    The objects are kept with it, so that no other can come to stand for them.
+    """
+
+    def __init__(self, most: int):
+        self._most = most
+        self._made: OrderedDict[tuple[int, int], tuple[Any, Any, Any, Any]] = OrderedDict()
+
+    def get(self, one: Any, other: Any, beside: Any) -> Any:
+        """Return what was made of them, None where that is not known."""
+        found = self._made.get((id(one), id(other)))
+        return found[3] if found and found[0] is one and found[1] is other and found[2] == beside else None
+
+    def keep(self, one: Any, other: Any, beside: Any, made: Any) -> Any:
+        """Keep what was made of them, and return it."""
+        self._made[id(one), id(other)] = (one, other, beside, made)
+        while len(self._made) > self._most:
+            self._made.popitem(last=False)
+        return made
