@@ -33,7 +33,7 @@ from web.jobs.news import told_to
 from web.jobs.openfile import from_open
 
 PEOPLE, CIRCUITS, SECONDS, THINKS = 20, 500, 40.0, 0.5
-PAGES, ASK_EVERY = 50, 4.0
+PAGES, ASK_EVERY = 50, 5.0
 
 
 class Person:

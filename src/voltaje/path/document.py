@@ -130,8 +130,21 @@ def _check_tree(nodes: list[Node], reader: Reader) -> None:
         reader.errors.append(kind(f"nodes[{places[fault.id]}].{fault.key}", fault.message))
 
 
+class Settled(dict[str, Any]):
+    """A node of a file that will not be changed any more: it is read once, and then known by what it is."""
+
+    def __init__(self, raw: dict[str, Any]) -> None:
+        super().__init__(raw)
+        self.read_as: dict[str, Node] = {}
+
+
 def _read_node(reader: Reader, at: int, raw: object, length_unit: str) -> Node:
     """Return a node; one that was read before without error, text for text, is the same node again."""
+    if isinstance(raw, Settled):
+        known = raw.read_as.get(length_unit) or _node_of(json.dumps(raw, default=repr), length_unit)
+        if known:
+            raw.read_as[length_unit] = known
+            return known
     known = _node_of(json.dumps(raw, default=repr), length_unit)
     return known or _node(reader.inside(f"nodes[{at}]", raw, NODE_KEYS), length_unit)
 

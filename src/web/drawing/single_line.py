@@ -11,12 +11,12 @@ from functools import lru_cache
 from django.utils.translation import get_language
 
 from voltaje.design.solution import Solution
-from web.drawing.same import Same
 from web.drawing.shapes import Drawing, Group, Shape
 from web.drawing.symbols import breaker, earth, source, symbol, transformer
 from web.jobs.document import Document
 from web.jobs.openfile import ordered
 from web.words.figures import writer
+from web.words.same import Same
 
 ROW, RUN, TOP, LEFT = 36.0, 204.0, 30.0, 34.0
 _MARK_AT, _BREAKER_AT, _LABEL_AT = 15.0, 40.0, 57.0

@@ -2,10 +2,11 @@
 
 from typing import Any
 
-from voltaje.path.document import FORMAT, VERSION
+from voltaje.path.document import FORMAT, VERSION, Settled
 from voltaje.path.model import Kind
 from web.jobs.document import Document
 from web.jobs.house import LISTS, library_fields
+from web.words.same import Same
 
 # What of a job's settings stands in the open file; the rest is for the screen.
 JOB_KEYS = ("terminals", "region", "supply", "ambient_c", "amendments", "solved")
@@ -33,7 +34,7 @@ def to_open(document: Document) -> dict[str, Any]:
     """Return the open job file of a document."""
     job = document["job"]
     settings = {key: job[key] for key in JOB_KEYS if job.get(key) not in (None, "", [])}
-    nodes = [_open_node(key, document["nodes"][key]) for key in ordered(document)]
+    nodes = [_settled(key, document["nodes"][key]) for key in ordered(document)]
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -42,6 +43,14 @@ def to_open(document: Document) -> dict[str, Any]:
         **settings,
         "nodes": nodes,
     }
+
+
+_open_nodes = Same(20_000)
+
+
+def _settled(key: str, node: dict[str, Any]) -> Settled:
+    """Return a node as the open file has it; of the very same node as before it is the very same again."""
+    return _open_nodes.get(node, None, key) or _open_nodes.keep(node, None, key, Settled(_open_node(key, node)))
 
 
 def _open_node(key: str, node: dict[str, Any]) -> dict[str, Any]:

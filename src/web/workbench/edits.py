@@ -18,6 +18,7 @@ from web.jobs.document import Change, NoSuchPlace
 from web.jobs.editing import Plan
 from web.jobs.limits import MOST_NOTED
 from web.jobs.notes import GENERAL, Note, refusal
+from web.jobs.queueing import turn_at
 from web.jobs.rows import document_of
 from web.jobs.solving import Judge, path_of, solve_job
 from web.words.figures import say
@@ -48,7 +49,8 @@ def changing(form_class, words, at=GENERAL):
             form = form_class(request.POST)
             if not form.is_valid():
                 return refused(request, job_id, [Note(at, error=_too_long(form) or words)])
-            return view(request, job, form)
+            with turn_at(job_id):
+                return view(request, job, form)
 
         return inner
 
@@ -291,7 +293,8 @@ def _turn(request, job_id, turn):
     seen = form.cleaned_data if form.is_valid() else NOTHING_SEEN
     judge = Judge(seen["at"])
     try:
-        edited = turn(job_id, request.user, judge, seen["seen"])
+        with turn_at(job_id):
+            edited = turn(job_id, request.user, judge, seen["seen"])
     except turning.Refused as held:
         return refused(request, job_id, [Note.general(refusal(held))])
     except turning.NoLongerFits as held:

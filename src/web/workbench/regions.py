@@ -10,7 +10,6 @@ from django.utils.translation import get_language
 from voltaje.books.registry import books, find_book
 from voltaje.path.soundness import FEEDS
 from voltaje.sheet import Finding, Severity
-from web.drawing.same import Same
 from web.drawing.shapes import Group
 from web.drawing.single_line import single_line
 from web.jobs.document import Document
@@ -20,6 +19,7 @@ from web.jobs.news import told_to
 from web.jobs.openfile import ordered
 from web.jobs.solving import Solved
 from web.jobs.turning import turns
+from web.words.same import Same
 from web.workbench.chain import chain_view, gauge, kind_words
 from web.workbench.changes import board_of
 from web.workbench.fields import node_fields
@@ -28,7 +28,7 @@ from web.workbench.schedule import Circuit, schedule_view
 from web.workbench.tree import TreeRow, tree_rows
 
 _ADDABLE = ("board", "transformer", "dwelling", "inverter", "source")
-_MOST_KEPT = 6_000
+_MOST_KEPT, _MOST_LINKS = 6_000, 2_000
 _NOTHING = Shown()
 _PATH = "path"  # the lens of the drawing; its frames begin with it
 
@@ -132,6 +132,24 @@ def _way(circuit: Circuit, editor: bool, _language: str) -> Piece:
     return Piece.of(f"way-{circuit.key}", _markup("_way", {"c": circuit, "may_edit": editor}))
 
 
+_links: dict[tuple, Piece] = {}
+
+
+def _fields_of(context: dict, key: str) -> tuple[str, str]:
+    """Return what the fields of a link show."""
+    fields = context["fields"]
+    return repr(fields.of(key)), repr(fields.reason) if key == "device" else ""
+
+
+def _link(link, context: dict, shown: tuple) -> Piece:
+    """Return the piece of a link; one that shows the same as before is at hand."""
+    if shown not in _links:
+        if len(_links) > _MOST_LINKS:
+            _links.clear()
+        _links[shown] = Piece.of(f"joint-{link.key}", _markup("_link", {**context, "link": link}))
+    return _links[shown]
+
+
 _pieces = Same(12_000)
 
 
@@ -186,7 +204,8 @@ def _chain(job: Job, document: Document, solved: Solved, at: str, editor: bool, 
     others = [name for name in books() if name != book]
     context = {"job": job, "at": at, "node": node, "may_edit": editor, "fields": node_fields(document, at)}
     head = {**context, "chain": view, "feeders": feeders, "compare_with": others}
+    mine = (str(job.pk), at, editor, language)
     pieces = [Piece.of("chain-head", _markup("_chain_head", head))]
-    pieces += [Piece.of(f"joint-{link.key}", _markup("_link", {**context, "link": link})) for link in view.links]
+    pieces += [_link(link, context, (*mine, repr(link), *_fields_of(context, link.key))) for link in view.links]
     frame = digest(f"{at} {node['kind']} {editor} {language} {book}")
     return Region("chain", frame, pieces, {"view": view, "head": pieces[0], "links": pieces[1:]})

@@ -6,10 +6,10 @@ from typing import NamedTuple
 from django.utils.translation import get_language
 
 from voltaje.design.solution import NodeSolution, Solution
-from web.drawing.same import Same
 from web.jobs.document import Document
 from web.jobs.openfile import ordered
 from web.words.figures import writer
+from web.words.same import Same
 
 ROW_H, STEP, FIRST_X = 32.0, 13.0, 9.0
 _THIN, _GROWS = 1.6, 6.4

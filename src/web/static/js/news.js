@@ -3,7 +3,7 @@
 
 import { inTurn, isEmpty, shownVersion, signInAgain } from "./outbox.js";
 
-const EVERY = 4000;
+const EVERY = 5000;
 const STAYS = 12000; // [ms] that a word of what another did stays
 const byId = (id) => document.getElementById(id);
 export const hooks = { fetch: () => {}, mayShow: () => true };
