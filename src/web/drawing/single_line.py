@@ -5,10 +5,12 @@ a board hangs further to the right, its rows under its feeder's.
 """
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from functools import lru_cache
+from types import MappingProxyType
 
 from django.utils.translation import get_language
+from django.utils.translation import gettext as _
 
 from voltaje.design.solution import Solution
 from web.drawing.shapes import Drawing, Group, Shape
@@ -34,7 +36,8 @@ _circuits = Same(6_000)
 
 
 class _Artist:
-    def __init__(self, document: Document, solution: Solution, iec: bool, gauge):
+    def __init__(self, document: Document, solution: Solution, iec: bool, gauge, folded: Mapping[str, int]):
+        self.folded = folded
         self.nodes, self.solution, self.iec, self.gauge = document["nodes"], solution, iec, gauge
         self.children: dict[str, list[str]] = {}
         for key in ordered(document):
@@ -111,6 +114,10 @@ class _Artist:
         mine = self.children.get(key, [])
         if not mine:
             return y + ROW / 2
+        if key in self.folded:
+            words = _("%(n)s circuits and boards, folded") % {"n": self.folded[key]}
+            self._group(key, x, y, [Shape("value", 14, 6, text=words)], "-folded")
+            return y + ROW
         place = len(self.groups)
         top, last = y - 6, y
         for child in mine:
@@ -226,6 +233,11 @@ def _upright(shapes: list[Shape]) -> list[Shape]:
     return turned
 
 
-def single_line(document: Document, solution: Solution, iec: bool, gauge) -> Drawing:
-    """Return the drawing of a whole job. `gauge` says the unit that a size is read with."""
-    return _Artist(document, solution, iec, gauge).draw()
+def single_line(
+    document: Document, solution: Solution, iec: bool, gauge, folded: Mapping[str, int] = MappingProxyType({})
+) -> Drawing:
+    """Return the drawing of a whole job, but for what is folded.
+
+    gauge: says the unit that a size is read with; folded: boards whose circuits are told as a number
+    """
+    return _Artist(document, solution, iec, gauge, folded).draw()

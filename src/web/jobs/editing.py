@@ -99,7 +99,7 @@ def edit(job_id, user, planner: Planner, seen: Seen, check: Check) -> Edited:
     made = _make(document, plan.changes)
     by_others = [theirs for _event, theirs in later]
     if any(change.before != change.after for change in made):
-        require_whole(before, document)
+        require_whole(before, document, {change.path[1] for change in made if change.path[0] == "nodes"})
         require_room(document)
         check(document, made)
         _log(job, user, made, plan.title[:_LONGEST_TITLE], seen)

@@ -1,14 +1,17 @@
 """Whether a job's document hangs together: the library's check, asked before a change is kept and when one is read."""
 
+from collections import Counter
+from collections.abc import Collection
 from typing import Any
 
 from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.path.soundness import Fault, Standing, clashes, faults
 from web.jobs.document import Document
-from web.jobs.limits import MOST_NODES
+from web.jobs.limits import MOST_NODES, MOST_ON_ONE
 
 _DIGITS = 6
+_BETWEEN_TWO = ("doubled_way", "doubled_position")
 
 
 class Broken(Exception):
@@ -55,11 +58,18 @@ def require_room(document: Document) -> None:
     if len(document["nodes"]) > MOST_NODES:
         message = Message("a job holds at most {most} nodes here: split it into several", most=MOST_NODES)
         raise InputError("nodes", message)
+    fed = Counter(node.get("parent") or "" for node in document["nodes"].values())
+    for key, number in fed.items():
+        if number > MOST_ON_ONE:
+            message = Message("feeds {n}, at most {most} here: put some on another board", n=number, most=MOST_ON_ONE)
+            raise InputError(f"{key}.parent" if key else "nodes", message)
 
 
-def require_whole(before: list[Standing], document: Document) -> None:
-    """Raise InputError where a change would break what must hold of every job."""
-    for fault in new_faults(before, document):
+def require_whole(before: list[Standing], document: Document, touched: Collection[str] = ()) -> None:
+    """Raise InputError where a change of some nodes would break what must hold of every job; said of one of those."""
+    for found in new_faults(before, document):
+        turned = found.id not in touched and found.other in touched and found.code in _BETWEEN_TWO
+        fault = found._replace(id=found.other, other=found.id) if turned else found
         raise InputError(f"{fault.id}.{fault.key}", said_of(fault, document))
 
 

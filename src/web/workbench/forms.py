@@ -1,5 +1,7 @@
 """What the workbench may ask for; figures are judged by the library alone."""
 
+from dataclasses import replace
+
 from django import forms
 from django.utils import formats
 from django.utils.translation import gettext as _
@@ -13,7 +15,7 @@ from web.workbench.fields import may_hold
 from web.workbench.pieces import Shown
 
 LENSES = ("path", "schedule")
-_MOST_TYPED, _MOST_LIST, _MOST_SHOWN = 200, 200_000, 2_000_000
+_MOST_TYPED, _MOST_LIST, _MOST_SHOWN, _MOST_UNFOLDED = 200, 200_000, 2_000_000, 20_000
 _QUANTITIES = (
     *("rating", "length", "volts", "power_factor", "ambient_c", "kva", "impedance_percent", "floor_area"),
     *("va_per_ft2", "demand_va", "device_a", "diversity", "nonlinear"),
@@ -26,6 +28,12 @@ class SeenForm(jobs_forms.SeenForm):
     at = forms.CharField(max_length=40, required=False)
     lens = forms.ChoiceField(choices=[(each, each) for each in LENSES], required=False)
     shown = forms.CharField(max_length=_MOST_SHOWN, required=False)
+    unfolded = forms.CharField(max_length=_MOST_UNFOLDED, required=False)
+
+    def clean(self):
+        cleaned = super().clean()
+        unfolded = tuple(cleaned.get("unfolded", "").split())
+        return {**cleaned, "shown": replace(cleaned.get("shown") or Shown(), unfolded=unfolded)}
 
     def clean_shown(self):
         return Shown.read(self.cleaned_data["shown"])

@@ -67,11 +67,13 @@ class Shown:
     """What the page shows: of each region its frame, and the digests of its pieces by id.
 
     at_rest: nothing was changed since, so that in the same frame every piece is as it was
+    unfolded: of a large job the boards that the person opened
     """
 
     frames: dict[str, str] = field(default_factory=dict)
     digests: dict[str, str] = field(default_factory=dict)
     at_rest: bool = False
+    unfolded: tuple[str, ...] = ()
 
     @classmethod
     def read(cls, text: str):

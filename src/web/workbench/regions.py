@@ -23,6 +23,7 @@ from web.words.same import Same
 from web.workbench.chain import chain_view, gauge, kind_words
 from web.workbench.changes import board_of
 from web.workbench.fields import node_fields
+from web.workbench.folding import FOLDS_FROM, folded_in
 from web.workbench.pieces import Piece, Region, Shown, digest
 from web.workbench.schedule import Circuit, schedule_view
 from web.workbench.tree import TreeRow, tree_rows
@@ -83,9 +84,12 @@ def bench(
     open_ones = [each for each in remarks(document, solved) if not each.noted]
     editor = may_edit(job, request.user) if editor is None else editor
     undone = turns(job, request.user)
+    folded = folded_in(document, at, shown.unfolded)
+    # A choice may unfold what it lies in: then what stands in the page stands no more.
+    stands = shown if not folded else _NOTHING
     drawn = {
-        "tree": _standing("tree", shown) or _tree(document, solved, language),
-        "lens_region": _standing("lens", shown, lens) or _lens(document, solved, at, lens, editor, language),
+        "tree": _standing("tree", stands) or _tree(document, solved, language, folded),
+        "lens_region": _standing("lens", stands, lens) or _lens(document, solved, at, lens, editor, language, folded),
         "chain": _chain(job, document, solved, at, editor, language),
     }
     return {
@@ -97,6 +101,8 @@ def bench(
         "counts": {str(each): sum(1 for r in open_ones if r.finding.severity is each) for each in Severity},
         "systems": ", ".join(node["system"] for node in nodes.values() if node["kind"] == "source"),
         "may_edit": editor,
+        "folds": bool(folded) or len(nodes) > FOLDS_FROM,
+        "unfolded": " ".join(shown.unfolded),
         "undoable": undone.undoable,
         "redoable": undone.redoable,
         "news_by": told_to(job, request.user),
@@ -165,17 +171,17 @@ def _standing(name: str, shown: Shown, lens: str = "") -> Region | None:
     return Region(name, frame, []) if stands else None
 
 
-def _tree(document: Document, solved: Solved, language: str) -> Region:
-    rows = tree_rows(document, solved.solution)
+def _tree(document: Document, solved: Solved, language: str, folded) -> Region:
+    rows = tree_rows(document, solved.solution, folded)
     frame = digest(repr([(row.key, row.parent) for row in rows]) + language)
     return Region("tree", frame, [_piece(row, language, _row) for row in rows])
 
 
-def _lens(document: Document, solved: Solved, at: str, lens: str, editor: bool, language: str) -> Region:
+def _lens(document: Document, solved: Solved, at: str, lens: str, editor: bool, language: str, folded) -> Region:
     if lens == "schedule":
         return _schedule(document, solved, at, editor, language)
     metric = _metric(solved)
-    drawing = single_line(document, solved.solution, metric, lambda size: gauge(size, metric))
+    drawing = single_line(document, solved.solution, metric, lambda size: gauge(size, metric), folded)
     pieces = [_piece(group, "", lambda group, _language: _group(group.id, group)) for group in drawing.groups]
     empty = all(node["kind"] in FEEDS for node in document["nodes"].values())
     alike = f"{drawing.width} {drawing.height} {language} {metric} {empty} " + " ".join(piece.id for piece in pieces)

@@ -9,6 +9,7 @@ from web.jobs.order import children
 from web.words.figures import write
 from web.workbench.chain import gauge, named
 
+_MOST_WAYS = 399
 _ROWS = 21  # of a column of ways: a board of 42 (common practice)
 
 
@@ -105,6 +106,9 @@ def _ways(nodes: dict[str, NodeSolution], legs: tuple[str, ...], metric: bool) -
     for key, solved in nodes.items():
         if key in found:
             continue
+        if len(taken) >= _MOST_WAYS:
+            found[key] = []
+            continue
         for way in _candidates(metric):
             wanted = _run_of(way, len(solved.legs), metric)
             row = way - 1 if metric else (way - 1) // 2
@@ -123,6 +127,6 @@ def _run_of(way: int, poles: int, metric: bool) -> list[int]:
 
 def _candidates(metric: bool) -> list[int]:
     if metric:
-        return list(range(1, 400))
+        return list(range(1, _MOST_WAYS + 1))
     columns = [*range(1, 2 * _ROWS, 2), *range(2, 2 * _ROWS + 1, 2)]
-    return [*columns, *range(2 * _ROWS + 1, 400)]
+    return [*columns, *range(2 * _ROWS + 1, _MOST_WAYS + 1)]

@@ -1,6 +1,8 @@
 """The path as rows: conductors whose stroke grows with current, a glyph, figures, a bar for each leg, a state."""
 
 import math
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import NamedTuple
 
 from django.utils.translation import get_language
@@ -10,6 +12,7 @@ from web.jobs.document import Document
 from web.jobs.openfile import ordered
 from web.words.figures import writer
 from web.words.same import Same
+from web.workbench.folding import in_sight
 
 ROW_H, STEP, FIRST_X = 32.0, 13.0, 9.0
 _THIN, _GROWS = 1.6, 6.4
@@ -18,6 +21,7 @@ _LONGEST = 23  # letters of a name on one line, of a row without depth
 
 
 _made = Same(6_000)
+_NOTHING: Mapping[str, int] = MappingProxyType({})
 
 
 class Stroke(NamedTuple):
@@ -55,6 +59,7 @@ class TreeRow(NamedTuple):
     bars: tuple[LegBar, ...]
     worst: str
     has_children: bool
+    folded: int = 0  # nodes that are folded away in it
 
     @property
     def is_long(self) -> bool:
@@ -62,9 +67,11 @@ class TreeRow(NamedTuple):
         return len(self.name) > _LONGEST - 2 * self.depth
 
 
-def tree_rows(document: Document, solution: Solution) -> list[TreeRow]:
-    """Return the rows of the path, parents before children."""
-    nodes, keys = document["nodes"], ordered(document)
+def tree_rows(
+    document: Document, solution: Solution, folded: Mapping[str, int] = MappingProxyType({})
+) -> list[TreeRow]:
+    """Return the rows of the path, parents before children; `folded` are boards whose circuits are not in sight."""
+    nodes, keys = document["nodes"], in_sight(document, folded) if folded else ordered(document)
     depth, last, children = _shape(document, keys)
     drawn = {key: max(solution.nodes[key].amps.values(), default=0.0) for key in keys}
     most = max(drawn.values(), default=0.0) or 1.0
@@ -82,6 +89,7 @@ def tree_rows(document: Document, solution: Solution) -> list[TreeRow]:
             width[key],
             key in children,
             most,
+            folded.get(key, 0),
         )
         known = _made.get(node, solved, (beside, get_language()))
         if known:
@@ -103,7 +111,8 @@ def tree_rows(document: Document, solution: Solution) -> list[TreeRow]:
                 amps=write(amps, 1 if amps < _WHOLE_A else 0),
                 bars=_bars(solved, most),
                 worst=solved.worst,
-                has_children=key in children,
+                has_children=key in children or key in folded,
+                folded=folded.get(key, 0),
             )
         )
         _made.keep(node, solved, (beside, get_language()), rows[-1])

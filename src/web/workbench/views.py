@@ -56,7 +56,8 @@ def region(request, job_id):
     except InputError as error:
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
     # A page that asks for another node says its frames, not its pieces: they stand as long as nothing was changed.
-    shown = replace(seen["shown"], at_rest=True) if seen["version"] == job.version else Shown()
+    unchanged = seen["version"] == job.version
+    shown = replace(seen["shown"], at_rest=True) if unchanged else Shown(unfolded=seen["shown"].unfolded)
     context = bench(request, job, document, solved, at, seen["lens"], shown)
     told = told_since(job, request.user, seen["version"]) if request.GET.get("news") and seen["version"] >= 0 else []
     return render(request, "workbench/_changed.html", {**context, "notes": [Note.general("")], "told": told})

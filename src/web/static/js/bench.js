@@ -6,7 +6,8 @@ import { shownPieces, takePieces } from "./pieces.js";
 
 const bench = document.getElementById("bench");
 const byId = (id) => document.getElementById(id);
-const seen = () => ({ version: byId("seen-version").value, at: byId("seen-at").value, lens: byId("seen-lens").value });
+const large = () => byId("seen-unfolded").hasAttribute("data-folds"); // then folds are the server's: what is folded is not sent
+const seen = () => ({ unfolded: byId("seen-unfolded").value, version: byId("seen-version").value, at: byId("seen-at").value, lens: byId("seen-lens").value });
 
 // What the page shows of each region: its frame, and for an edit the digest of every piece. Only what differs comes back.
 function regions(verb) {
@@ -20,7 +21,7 @@ function send(verb, address, values) {
 }
 const ask = (verb, address, values) => htmx.ajax(verb, address, { source: bench, target: bench, swap: "none", values });
 // A line hangs where it was said; whatever else is sent is answered for the node that is shown by then.
-outbox.extra = ({ values }) => ({ ...("line" in values || "text" in values ? {} : { at: seen().at }), lens: seen().lens, shown: regions("POST") });
+outbox.extra = ({ values }) => ({ ...("line" in values || "text" in values ? {} : { at: seen().at }), lens: seen().lens, unfolded: seen().unfolded, shown: regions("POST") });
 news.fetch = () => ask("GET", bench.dataset.region, { ...seen(), shown: regions("GET"), news: "1" });
 
 // ---- what a swap must not lose: focus, what is half typed, folds, zoom; and what it changed
@@ -207,6 +208,7 @@ outbox.refused = ({ values, source }) => {
 // ---- folds
 
 function fold() {
+  if (large()) return;
   if (!folded.size && !document.querySelector("#rows .branch[hidden]")) return;
   const hidden = new Set();
   for (const row of document.querySelectorAll("#rows .branch")) {
@@ -222,6 +224,12 @@ function fold() {
   }
 }
 function turnFold(key) {
+  if (large()) {
+    const open = new Set(byId("seen-unfolded").value.split(" ").filter(Boolean));
+    if (!open.delete(key)) open.add(key);
+    send("GET", bench.dataset.region, { unfolded: [...open].join(" ") });
+    return;
+  }
   if (!folded.delete(key)) folded.add(key);
   sessionStorage.setItem("folded", JSON.stringify([...folded]));
   fold();
