@@ -90,7 +90,8 @@ def served():
     more = {"DATABASE_URL": url, "PYTHONPATH": str(ROOT / "src"), "MALLOC_ARENA_MAX": "2"}
     python = [sys.executable, "-m"]
     subprocess.run([*python, "web.manage", "collectstatic", "--noinput", "-v0"], env={**os.environ, **more}, check=True)  # noqa: S603
-    command = [*python, "gunicorn", "web.config.wsgi", "--config", str(ROOT / "src/web/config/gunicorn.py"), "--bind", address]
+    configured = str(ROOT / "src/web/config/gunicorn.py")
+    command = [*python, "gunicorn", "web.config.wsgi", "--config", configured, "--bind", address]
     server = subprocess.Popen(command, env={**os.environ, **more}, stderr=subprocess.DEVNULL)  # noqa: S603
     try:
         while True:

@@ -53,12 +53,13 @@ class Person:
     def ask(self, method: str, path: str, fields: dict | None = None) -> str:
         """Return the answer's text; "" where it failed."""
         headers = {"Cookie": self.cookie, "HX-Request": "true", "X-CSRFToken": "a" * 32}
-        headers |= {"Content-Type": "application/x-www-form-urlencoded"}
+        headers["Content-Type"] = "application/x-www-form-urlencoded"
         body = urllib.parse.urlencode(fields or {})
         try:
             self.connection.request(method, path, body, headers)
             answer = self.connection.getresponse()
-        except (BrokenPipeError, http.client.RemoteDisconnected):  # the server does not keep an idle connection for long
+        except (BrokenPipeError, http.client.RemoteDisconnected):
+            # The server does not keep an idle connection for long.
             self.connection.close()
             self.connection.request(method, path, body, headers)
             answer = self.connection.getresponse()
@@ -68,7 +69,7 @@ class Person:
 
     def look(self) -> None:
         """Open the page, and remember what it shows."""
-        text = self.ask("GET", reverse("workbench", args=[self.job.pk]) + f"?at=n{self.number}")
+        text = self.ask("GET", f"{reverse('workbench', args=[self.job.pk])}?at=n{self.number}")
         frames = re.findall(r'id="(tree|lens|chain)"[^>]*data-frame="([^"]+)"', text)
         pieces = re.findall(r'id="([\w-]+)" data-is="(\w+)"', text)
         self.frames = " ".join(f"{name}@{frame}" for name, frame in frames)
@@ -78,8 +79,9 @@ class Person:
     def type(self, at: int) -> None:
         """Change a length."""
         shown = " ".join([self.frames, *(f"{key}:{digest}" for key, digest in self.pieces.items())])
-        fields = {"version": self.version, "at": f"n{self.number}", "lens": "path", "shown": shown, "page": f"p{self.number}"}
-        fields |= {"path": f"nodes/n{self.number}/run/length", "value": f"{40 + at % 50} ft", "once": f"{self.number}-{at}"}
+        me = self.number
+        fields = {"version": self.version, "at": f"n{me}", "lens": "path", "shown": shown, "page": f"p{me}"}
+        fields |= {"path": f"nodes/n{me}/run/length", "value": f"{40 + at % 50} ft", "once": f"{me}-{at}"}
         begun = time.perf_counter()
         text = self.ask("POST", reverse("edit", args=[self.job.pk]), fields)
         self.times.append(time.perf_counter() - begun)
@@ -127,9 +129,9 @@ def main() -> None:
         p95 = statistics.quantiles(times, n=20)[-1]
         failed = sum(person.failed for person in people)
         print(
-            f"{PEOPLE} people on {CIRCUITS} circuits: {len(times) / SECONDS:.1f} edits/s, median {times[len(times) // 2]:.2f} s, "
-            f"95th percentile {p95:.2f} s, most {times[-1]:.2f} s, failed {failed}; "
-            f"largest process {max(peak_mib(pid) for pid in pids()):.0f} MiB"
+            f"{PEOPLE} people on {CIRCUITS} circuits: {len(times) / SECONDS:.1f} edits/s, "
+            f"median {statistics.median(times):.2f} s, 95th percentile {p95:.2f} s, most {times[-1]:.2f} s, "
+            f"failed {failed}; largest process {max(peak_mib(pid) for pid in pids()):.0f} MiB"
         )
         by = urllib.parse.quote(told_to(job, owner))
         path = reverse("news", args=[job.pk]) + f"?since={Job.objects.get().version}&by={by}"

@@ -70,14 +70,24 @@ start_database() {
         as_database_user rm -f "$PG_DATA/postmaster.pid"
     fi
     postmaster_runs && return 0
-    free_port "$(cat "$port_file" 2>/dev/null || echo 54329)" >"$port_file.new" && mv "$port_file.new" "$port_file"
-    say "starting the database on 127.0.0.1:$(cat "$port_file")"
-    # What an ended database left behind may need a moment to go.
+    # What an ended database left behind may need a moment to go; a port that was free may have been taken since.
     for try in 1 2 3 4 5; do
+        free_port "$(cat "$port_file" 2>/dev/null || echo 54329)" >"$port_file.new" && mv "$port_file.new" "$port_file"
+        say "starting the database on 127.0.0.1:$(cat "$port_file")"
         ! start_postmaster "$(cat "$port_file")" || return 0
         sleep 2
     done
     fail "PostgreSQL did not start ($try tries); its log is $PG_DATA/server.log"
+}
+
+# After a crash it first makes good what was under way.
+wait_for_database() {
+    local try
+    for try in $(seq 100); do
+        ! "$PG_BIN/psql" -q "$(own_url postgres)" -c '' >/dev/null 2>&1 || return 0
+        sleep 0.3
+    done
+    fail "the database does not take connections; its log is $PG_DATA/server.log"
 }
 
 own_url() {
@@ -91,6 +101,7 @@ setup_database() {
     secret_file "$VOLTAJE_LOCAL/database_password" 32
     as_database_user test -s "$PG_DATA/PG_VERSION" || make_cluster
     start_database
+    wait_for_database
     DATABASE_URL=$(own_url voltaje)
     export DATABASE_URL
     if ! "$PG_BIN/psql" -q "$DATABASE_URL" -c '' >/dev/null 2>&1; then
