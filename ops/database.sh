@@ -51,6 +51,18 @@ print(port)
 PY
 }
 
+# The port it had, once what held it has gone; another where that stays taken.
+keep_or_find_port() {
+    local had try
+    had=$(cat "$1" 2>/dev/null || echo 54329)
+    for try in $(seq 10); do
+        [ "$(free_port "$had")" != "$had" ] || break
+        [ -e "$1" ] || break
+        sleep 0.3
+    done
+    free_port "$had" >"$1.new" && mv "$1.new" "$1"
+}
+
 # Whether the process that postmaster.pid names is a PostgreSQL: after a crash its number may be another's, or a zombie's.
 postmaster_runs() {
     local pid
@@ -72,7 +84,7 @@ start_database() {
     postmaster_runs && return 0
     # What an ended database left behind may need a moment to go; a port that was free may have been taken since.
     for try in 1 2 3 4 5; do
-        free_port "$(cat "$port_file" 2>/dev/null || echo 54329)" >"$port_file.new" && mv "$port_file.new" "$port_file"
+        keep_or_find_port "$port_file"
         say "starting the database on 127.0.0.1:$(cat "$port_file")"
         ! start_postmaster "$(cat "$port_file")" || return 0
         sleep 2

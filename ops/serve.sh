@@ -23,6 +23,14 @@ running() {
 serving_pid() { running "$VOLTAJE_LOCAL/web.pid" 'gunicorn.*web\.config\.wsgi'; }
 worker_pid() { running "$VOLTAJE_LOCAL/worker.pid" 'ops/keep\.sh'; }
 
+# Whether a process was begun for the database that is used now: after a crash that may be at another port.
+for_this_database() { { tr '\0' '\n' <"/proc/$1/environ"; } 2>/dev/null | grep -qxF "DATABASE_URL=$DATABASE_URL"; }
+
+end_and_wait() {
+    kill "$1" 2>/dev/null || return 0
+    while { tr '\0' ' ' <"/proc/$1/cmdline"; } 2>/dev/null | grep -q .; do sleep 0.1; done
+}
+
 MOST_LOG=20000000 # bytes; a longer log begins anew, the last one is kept beside it
 begin_log() {
     [ "$(stat -c %s "$1" 2>/dev/null || echo 0)" -lt "$MOST_LOG" ] || mv "$1" "$1.1"
@@ -33,6 +41,10 @@ serve() {
     local pid port
     # Threads share few heaps: else each keeps what it once needed, and the processes grow.
     export MALLOC_ARENA_MAX=2
+    if pid=$(serving_pid) && ! for_this_database "$pid"; then
+        say "the server that runs knows another database: it ends"
+        end_and_wait "$pid"
+    fi
     if pid=$(serving_pid); then
         kill -HUP "$pid"
         say "already serving; the workers take up what changed"
@@ -52,8 +64,11 @@ serve() {
 keep_worker() {
     local pid
     if pid=$(worker_pid); then
-        kill -HUP "$pid"
-        return
+        if for_this_database "$pid"; then
+            kill -HUP "$pid"
+            return
+        fi
+        end_and_wait "$pid"
     fi
     begin_log "$VOLTAJE_LOCAL/worker.log"
     setsid bash "$VOLTAJE_ROOT/ops/keep.sh" "$VOLTAJE_ROOT/.venv/bin/python" -m web.manage db_worker --max-tasks 100 \
@@ -82,13 +97,9 @@ announce() {
 # What is in flight is finished first.
 stop_serving() {
     local pid
-    if pid=$(worker_pid); then
-        kill "$pid"
-        while kill -0 "$pid" 2>/dev/null; do sleep 0.1; done
-    fi
+    if pid=$(worker_pid); then end_and_wait "$pid"; fi
     if pid=$(serving_pid); then
-        kill "$pid"
-        while kill -0 "$pid" 2>/dev/null; do sleep 0.1; done
+        end_and_wait "$pid"
         say "the server is stopped"
     fi
 }

@@ -104,7 +104,8 @@ def test_a_deployment_has_nothing_to_complain_of():
     key = "aB3$" + "".join(chr(97 + at % 26) for at in range(60))
     told = {"VOLTAJE_TLS": "1", "VOLTAJE_HOSTS": "volts.example.org", "VOLTAJE_SECRET_KEY": key, "PYTHONPATH": "src"}
     command = [sys.executable, "-m", "web.manage", "check", "--deploy", "--fail-level", "WARNING"]
-    done = subprocess.run(command, env={**os.environ, **told}, capture_output=True, text=True, check=False)
+    told = {name: value for name, value in os.environ.items() if name != "DJANGO_ALLOW_ASYNC_UNSAFE"} | told
+    done = subprocess.run(command, env=told, capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr
 
 

@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from django.shortcuts import get_object_or_404, render
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_GET, require_http_methods
 
 from voltaje.books.registry import find_book
 from voltaje.errors import InputError
@@ -44,22 +44,28 @@ def workbench(request, job_id):
 
 
 @signed_in
-@require_GET
+@require_http_methods(["GET", "POST"])
 def region(request, job_id):
-    """The regions as they stand: another node chosen, another lens, or another person's change taken."""
+    """The regions as they stand: another node chosen, another lens, or another person's change taken.
+
+    Nothing is changed; by POST a page says every piece that it shows, and gets those that differ.
+    """
     job, document = opened(request, job_id)
-    form = SeenForm(request.GET)
-    seen = NOTHING_SEEN | (form.cleaned_data if form.is_valid() else {"at": request.GET.get("at", "")[:40]})
+    asked = request.POST if request.method == "POST" else request.GET
+    form = SeenForm(asked)
+    seen = NOTHING_SEEN | (form.cleaned_data if form.is_valid() else {"at": asked.get("at", "")[:40]})
     at = chosen(document, seen["at"])
     try:
         solved = solve_job(document, at)
     except InputError as error:
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
     # A page that asks for another node says its frames, not its pieces: they stand as long as nothing was changed.
-    unchanged = seen["version"] == job.version
-    shown = replace(seen["shown"], at_rest=True) if unchanged else Shown(unfolded=seen["shown"].unfolded)
+    if seen["version"] == job.version:
+        shown = replace(seen["shown"], at_rest=True)
+    else:
+        shown = seen["shown"] if request.method == "POST" else Shown(unfolded=seen["shown"].unfolded)
     context = bench(request, job, document, solved, at, seen["lens"], shown)
-    told = told_since(job, request.user, seen["version"]) if request.GET.get("news") and seen["version"] >= 0 else []
+    told = told_since(job, request.user, seen["version"]) if asked.get("news") and seen["version"] >= 0 else []
     return render(request, "workbench/_changed.html", {**context, "notes": [Note.general("")], "told": told})
 
 

@@ -1,7 +1,7 @@
 // The workbench: choosing a node, sending what is typed, keys, drag, folds, zoom; the server draws the regions.
 
 import { hooks as news } from "./news.js";
-import { hooks as outbox, inTurn, submit } from "./outbox.js";
+import { ask as askLong, hooks as outbox, inTurn, submit } from "./outbox.js";
 import { shownPieces, takePieces } from "./pieces.js";
 
 const bench = document.getElementById("bench");
@@ -19,10 +19,12 @@ function send(verb, address, values) {
   if (verb === "POST") return submit({ address, values: { ...seen(), ...values }, source: "bench", target: "#bench" });
   return inTurn(() => ask(verb, address, { ...seen(), shown: regions(verb), ...values }));
 }
-const ask = (verb, address, values) => htmx.ajax(verb, address, { source: bench, target: bench, swap: "none", values });
+const whole = { source: bench, target: bench, swap: "none" };
+const ask = (verb, address, values) => htmx.ajax(verb, address, { ...whole, values });
 // A line hangs where it was said; whatever else is sent is answered for the node that is shown by then.
 outbox.extra = ({ values }) => ({ ...("line" in values || "text" in values ? {} : { at: seen().at }), lens: seen().lens, unfolded: seen().unfolded, shown: regions("POST") });
-news.fetch = () => ask("GET", bench.dataset.region, { ...seen(), shown: regions("GET"), news: "1" });
+
+news.fetch = () => askLong(bench.dataset.region, { ...seen(), shown: regions("POST"), news: "1" }, whole);
 
 // ---- what a swap must not lose: focus, what is half typed, folds, zoom; and what it changed
 
@@ -227,7 +229,7 @@ function turnFold(key) {
   if (large()) {
     const open = new Set(byId("seen-unfolded").value.split(" ").filter(Boolean));
     if (!open.delete(key)) open.add(key);
-    send("GET", bench.dataset.region, { unfolded: [...open].join(" ") });
+    send("GET", bench.dataset.region, { unfolded: [...open].join(" ") }).then(() => byId(`row-${key}`)?.scrollIntoView({ block: "nearest" }));
     return;
   }
   if (!folded.delete(key)) folded.add(key);

@@ -47,6 +47,14 @@ export function inTurn(ask) {
   return last;
 }
 
+// Asks for what can be as long as what a page shows; it changes nothing, so it does not wait in the outbox.
+export function ask(address, values, options) {
+  ours = true;
+  const asked = htmx.ajax("POST", address, { ...options, values, headers: JSON.parse(document.body.getAttribute("hx-headers")) });
+  ours = false;
+  return asked;
+}
+
 export const isEmpty = () => !waiting.length;
 export const shownVersion = () => byId("seen-version")?.value ?? byId("version")?.value ?? "0";
 
@@ -65,6 +73,7 @@ export function submit({ address, values, source = "", target = "", swap = "none
     entry.once = before.once;
   } else waiting.push(entry);
   keep();
+  if (timer || cause === "out") hooks.waits(entry);
   const answered = new Promise((resolve) => settled.set(entry.once, [...(settled.get(entry.once) ?? []), resolve]));
   pump();
   return answered;
