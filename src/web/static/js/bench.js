@@ -125,9 +125,15 @@ document.addEventListener("change", ({ target }) => {
   if (!path || swapping || !bench.contains(target)) return;
   const values = { path, value: target.value };
   target.dataset.sent = target.value;
-  if (target.dataset.version) values.version = target.dataset.version;
+  const since = target.dataset.version ?? target.dataset.since;
+  if (since) values.version = since;
+  delete target.dataset.since;
   const { id } = target;
   send("POST", bench.dataset.edit, values).then((kept) => byId(id)?.toggleAttribute("data-refused", !kept));
+});
+// Judged by what the page showed when one began to type: another's change that came since is a conflict, not overwritten.
+document.addEventListener("input", ({ target }) => {
+  if (target.dataset?.path) target.dataset.since ??= seen().version;
 });
 document.addEventListener("click", ({ target }) => {
   const mine = target.closest("[data-mine]");

@@ -68,7 +68,7 @@ export function submit({ address, values, source = "", target = "", swap = "none
   const entry = { once: token(), page, address, source, target, swap, values: { version: shownVersion(), ...values } };
   const before = waiting.findLast((each) => !each.held);
   const same = before && before !== inFlight && before.address === address && before.values.path === values.path;
-  if (same && values.path && "value" in values && !("version" in values)) {
+  if (same && (timer || cause) && values.path && "value" in values) {
     before.values.value = values.value; // typed on in the same place before the first was sent
     entry.once = before.once;
   } else waiting.push(entry);
