@@ -229,7 +229,8 @@ addEventListener("beforeunload", (event) => {
 
 for (const failure of ["htmx:responseError", "htmx:sendError", "htmx:timeout"]) {
   document.addEventListener(failure, ({ detail }) => {
-    if (detail.requestConfig?.verb === "get" && !detail.requestConfig.path.includes("/news/")) say(words("notShown"));
+    const { verb, path } = detail.requestConfig ?? {};
+    if (verb === "get" && !path.includes("/understand/")) say(words("notShown")); // of a line that is being typed nothing is said
     if (detail.xhr?.status === 401) signInAgain();
   });
 }
