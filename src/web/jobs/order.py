@@ -19,11 +19,21 @@ def children(document: Document, parent: str) -> list[str]:
     return sorted(mine, key=lambda key: nodes[key]["position"])
 
 
-def branch(document: Document, key: str) -> list[str]:
-    """Return a node and everything below it, parents first."""
+def fed_by(document: Document) -> dict[str, list[str]]:
+    """Return what hangs on each node, in its order."""
+    nodes = document["nodes"]
     below: dict[str, list[str]] = {}
-    for each in sorted(document["nodes"], key=lambda each: document["nodes"][each]["position"]):
-        below.setdefault(document["nodes"][each].get("parent") or "", []).append(each)
+    for key in sorted(nodes, key=lambda key: nodes[key]["position"]):
+        below.setdefault(nodes[key].get("parent") or "", []).append(key)
+    return below
+
+
+def branch(document: Document, key: str, below: dict[str, list[str]] | None = None) -> list[str]:
+    """Return a node and everything below it, parents first, also where the path runs in a circle.
+
+    below: what hangs on each node, where that is known
+    """
+    below = fed_by(document) if below is None else below
     found = {key: None}
     waiting = [key]
     while waiting:

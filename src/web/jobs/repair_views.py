@@ -17,11 +17,13 @@ from web.jobs.forms import SeenForm
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.openfile import ordered
-from web.jobs.order import branch, last_position
+from web.jobs.order import branch, fed_by, last_position
 from web.jobs.rows import read_rows
 from web.jobs.solving import solve_job
 from web.jobs.sound import broken_places, name_of, said_of
 from web.words.figures import say
+
+_MOST_TOLD = 30  # at a time; what is left is told once these are mended
 
 
 class RepairForm(SeenForm):
@@ -57,19 +59,21 @@ def repair(request, job_id):
 
 def _lost(document):
     """Return what is to be mended: its key, name, kind, what is wrong, and how much hangs on it."""
-    found = {}
-    below = {key: len(branch(document, key)) - 1 for key in document["nodes"]} if broken_places(document) else {}
+    found, below = {}, fed_by(document)
+    told = set()  # of a circle one node is told, with all that hangs on it
     for fault in broken_places(document):
-        of_circle = fault.code == "circle" and any(fault.id in branch(document, key) for key in found)
-        if fault.id not in found and not of_circle:
-            found[fault.id] = {
-                "key": fault.id,
-                "name": name_of(document, fault.id),
-                "kind": document["nodes"][fault.id]["kind"],
-                "why": said_of(fault, document),
-                "code": fault.code,
-                "below": below[fault.id],
-            }
+        if len(found) >= _MOST_TOLD or fault.id in found or (fault.code == "circle" and fault.id in told):
+            continue
+        lost = branch(document, fault.id, below)
+        told.update(lost)
+        found[fault.id] = {
+            "key": fault.id,
+            "name": name_of(document, fault.id),
+            "kind": document["nodes"][fault.id]["kind"],
+            "why": said_of(fault, document),
+            "code": fault.code,
+            "below": len(lost) - 1,
+        }
     return list(found.values())
 
 
