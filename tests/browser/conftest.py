@@ -4,6 +4,7 @@ import os
 import shutil
 
 import pytest
+from django.db import connection
 from django.urls import reverse
 from playwright.sync_api import sync_playwright
 
@@ -44,7 +45,19 @@ def open_page(browser, live_server, transactional_db):
     yield opened
     for context in contexts:
         context.close()
+    _let_the_server_finish()
     assert complaints == []
+
+
+def _let_the_server_finish():
+    """Wait for what a closed page had asked for last: the tables are emptied next."""
+    others = "SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()"
+    with connection.cursor() as cursor:
+        for _ in range(200):
+            cursor.execute(f"{others} AND state <> 'idle'")
+            if cursor.fetchone() == (0,):
+                return
+            cursor.execute("SELECT pg_sleep(0.05)")
 
 
 @pytest.fixture

@@ -147,7 +147,7 @@ class Editors(RuleBasedStateMachine):
         """Pin an option."""
         self.post(who, "pin", age, key=self.key(at), device="40", size=size, sets="1", material="Cu")
 
-    @rule(who=PERSON, turn=st.sampled_from(["undo", "undo", "redo"]), times=st.integers(1, 4), once=ONCE)
+    @rule(who=PERSON, turn=st.sampled_from(["undo", "undo", "redo"]), times=st.integers(1, 2), once=ONCE)
     def turn(self, who, turn, times, once):
         """Take one's own changes back, or do them again."""
         for _ in range(times):
