@@ -65,8 +65,8 @@ def find(job: Job, given: Given) -> KeptBoard | None:
 def keep(job: Job, board: KeptBoard) -> None:
     """Keep a board for the solves to come, in place of what was kept of it before."""
     key = (job.name, board.given.book.name, board.given.board.id)
+    _kept.pop(key, None)  # in two steps that another thread may come between: the newest stands last
     _kept[key] = board
-    _kept.move_to_end(key)
     while len(_kept) > _MOST_BOARDS:
         _kept.popitem(last=False)
 

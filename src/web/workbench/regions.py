@@ -149,11 +149,12 @@ def _fields_of(context: dict, key: str) -> tuple[str, str]:
 
 def _link(link, context: dict, shown: tuple) -> Piece:
     """Return the piece of a link; one that shows the same as before is at hand."""
-    if shown not in _links:
+    piece = _links.get(shown)
+    if piece is None:
         if len(_links) > _MOST_LINKS:
-            _links.clear()
-        _links[shown] = Piece.of(f"joint-{link.key}", _markup("_link", {**context, "link": link}))
-    return _links[shown]
+            _links.clear()  # another thread may do so at any time: what was made is held here
+        piece = _links[shown] = Piece.of(f"joint-{link.key}", _markup("_link", {**context, "link": link}))
+    return piece
 
 
 _pieces = Same(12_000)
