@@ -24,7 +24,7 @@ class Citation:
     topic: str = ""
 
     def __str__(self) -> str:
-        return f"{self.book} {self.clause}"
+        return f"{self.book} {self.clause}".strip()
 
     @property
     def short(self) -> str:

@@ -31,6 +31,10 @@ class System:
         """Return each leg's voltage to neutral, or to the middle of the system, as a phasor [V]."""
         return _phasors(self)
 
+    def is_wye_pair(self, legs: tuple[str, ...]) -> bool:
+        """Return whether legs are two of a wye: their neutral carries current though they balance."""
+        return len(legs) == len(_SPLIT) and (self.wye_legs or (len(self.legs) > len(_SPLIT) and not self.high_leg))
+
     def to_middle_v(self, leg: str) -> float:
         """Return a leg's volts to neutral, or to the middle where there is none [V]."""
         if leg == self.high_leg:
@@ -58,7 +62,9 @@ SYSTEMS: dict[str, System] = {
     system.name: system
     for system in (
         System("120 1ph", 1, 120, 120, _ONE),
+        System("208 1ph", 1, 208, None, _SPLIT),
         System("240 1ph", 1, 240, None, _SPLIT),
+        System("480 1ph", 1, 480, None, _SPLIT),
         System("120/240 1ph 3w", 1, 240, 120, _SPLIT),
         System("208Y/120", 3, 208, 120, _THREE),
         System("208Y/120 2 legs", 1, 208, 120, _TWO_OF_THREE, wye_legs=True),
@@ -66,6 +72,7 @@ SYSTEMS: dict[str, System] = {
         System("600Y/347", 3, 600, 347, _THREE),
         System("240 3ph", 3, 240, None, _THREE),
         System("480 3ph", 3, 480, None, _THREE),
+        System("600 3ph", 3, 600, None, _THREE),
         System("240/120 high-leg", 3, 240, 120, _HIGH_LEG, high_leg="L2"),
         System("230 1ph", 1, 230, 230, _ONE),
         System("230/400", 3, 400, 230, _THREE),

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given, settings
 
 from tests.core.houses import houses
-from voltaje.books.nec.house_input import read_house
-from voltaje.design.house import solve_house
+from voltaje.books.nec.dwelling.house_input import read_house
+from voltaje.books.nec.dwelling.solution import solve_house
 from voltaje.errors import FormulaError
 from voltaje.formula import Formula, evaluate
 from voltaje.tools import dwelling

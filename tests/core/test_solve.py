@@ -171,8 +171,9 @@ def test_writing_what_was_read_changes_nothing(name):
         (("nodes", 2, "run", "length"), "far", "nodes[2].run.length"),
         (("nodes", 2, "run", "pins"), {"sets": 0}, "nodes[2].run.pins.sets"),
         (("nodes", 2, "load", "legs"), ["L1", "L1", "L2"], "nodes[2].load.legs"),
-        (("nodes", 2, "load", "legs"), ["L1", "L2"], "k1.load.legs"),
-        (("nodes", 2, "load", "rating"), "11 hp", "k1.load.rating"),
+        (("nodes", 2, "load", "legs"), ["L1", "L2"], "nodes[2].load.legs"),
+        (("nodes", 2, "load", "poles"), 2, "nodes[2].load.poles"),
+        (("nodes", 2, "load", "household"), True, "nodes[2].load.household"),
         (("nodes", 0, "system"), "120/240 1ph 3w", "k1.load.poles"),
     ],
 )

@@ -90,11 +90,12 @@ def test_a_greater_load_never_means_a_smaller_device_or_current_anywhere(job, da
 
 @quick
 @given(jobs())
-def test_the_drop_only_grows_on_the_way_from_the_source(job):
-    nodes = figures(job)
+def test_the_drop_of_each_voltage_only_grows_on_the_way_from_the_source(job):
+    nodes, solution = figures(job), solve(read_document(job))
     for each in job["nodes"][1:]:
-        node = nodes[each["id"]]
-        assert node["drop_percent"] >= nodes[each["parent"]]["drop_percent"]
+        node, above = nodes[each["id"]], solution.nodes[each["parent"]].fallen
+        for voltage, lost in solution.nodes[each["id"]].fallen.items():
+            assert lost >= above.get(voltage, 0.0)
         assert node["volts_at_node"] <= SUPPLIES[job["nodes"][0]["system"]].line_to_line_v
 
 
@@ -111,7 +112,9 @@ def test_what_was_chosen_complies_with_the_book_that_chose_it(job):
         assert design.choice.device_a >= design.need_a - 1e-6
         assert design.choice.device_a in book.devices()
         assert design.capacity.device_max_a >= design.choice.device_a
-        smaller = [size for size in book.sizes(design.run) if book.area_mm2(size) < book.area_mm2(design.choice.size)]
+        smaller = [
+            size for size in book.sizes_by_choice(design.run) if book.area_mm2(size) < book.area_mm2(design.choice.size)
+        ]
         if smaller and design.choice.sets == 1:
             assert not book.complying(design.run, design.choice.device_a, 1)(smaller[-1])
 
@@ -134,17 +137,14 @@ def test_a_solve_after_an_edit_is_the_solve_of_a_job_never_seen(job, data):
 def test_a_local_limit_of_drop_is_the_only_thing_an_amendment_of_it_changes(job, limit):
     amended = {**job, "amendments": [{"limit": "drop_percent", "value": limit, "reason": "local rule"}]}
     was, now = solve_document(job), solve_document(amended)
+    drops = {key: node.design and node.design.drop for key, node in solve(read_document(job)).nodes.items()}
     for key, node in was["nodes"].items():
         other = now["nodes"][key]
         assert {**other, "findings": []} == {**node, "findings": []}
         over = [found for found in other["findings"] if "The drop is" in found["message"]]
-        own = node["drop_percent"] - (was["nodes"][_parent(job, key)]["drop_percent"] if key != "src" else 0)
+        own = drops[key].percent if drops[key] else 0.0
         assert bool(over) == (own > limit + 1e-9) or abs(own - limit) < 1e-6
         assert all("local rule" in str(found["rule"]) for found in over)
-
-
-def _parent(job, key):
-    return next(node.get("parent") for node in job["nodes"] if node["id"] == key)
 
 
 HOSTILE = st.one_of(
@@ -241,9 +241,10 @@ def test_a_transformer_asks_its_primary_for_the_demand_of_its_secondary(job, pri
     for key in plain.keys() - {"src"}:
         assert nodes[key]["demand_va"] == pytest.approx(plain[key]["demand_va"])
         assert nodes[key]["amps"] == pytest.approx(plain[key]["amps"])
+    # Legs that carry unlike currents draw more than their share; nothing is ever less than its volt-amperes.
     each = plain["src"]["demand_va"] / (math.sqrt(3) * SUPPLIES[primary].line_to_line_v)
-    assert nodes["utility"]["amps"] == pytest.approx(dict.fromkeys(("L1", "L2", "L3"), each))
-    assert nodes["utility"]["neutral_a"] == pytest.approx(0, abs=1e-6)
+    assert max(nodes["utility"]["amps"].values()) >= each * 0.999
+    assert nodes["utility"]["demand_va"] == pytest.approx(plain["src"]["demand_va"])
     assert nodes["src"]["connected_va"] == pytest.approx(plain["src"]["connected_va"])
 
 

@@ -3,10 +3,10 @@
 import pytest
 
 from voltaje.books.nec.conductors import Conductor, area_cmil, sizes
-from voltaje.books.nec.cooking import column_c, columns_a_and_b
+from voltaje.books.nec.dwelling.cooking import column_c, columns_a_and_b
+from voltaje.books.nec.dwelling.neutral import further_reduced
 from voltaje.books.nec.edition import find_edition
 from voltaje.books.nec.grounding import electrode_conductors, least_grounded
-from voltaje.books.nec.neutral import further_reduced
 from voltaje.rounding import HalfReading
 from voltaje.sheet import off
 from voltaje.tools import dwelling

@@ -15,7 +15,7 @@ from voltaje.errors import UnknownName
 from voltaje.message import Message
 from voltaje.path.model import BoardSpec
 from voltaje.path.surroundings import PLAIN, Surroundings
-from voltaje.sheet import Citation, Sheet
+from voltaje.sheet import Citation, Finding, Sheet
 from voltaje.systems import System
 
 MOST_SETS = 6
@@ -26,11 +26,45 @@ class NeutralLoad:
     """What a neutral has to carry at worst [A]: all of one leg's load to neutral, nothing on the others.
 
     nonlinear_a: the part of it that may not be reduced; reducible: whether the system allows reduction at all
+    together_a: what all the loads leave on it when they run together [A]
+    third_harmonic: share of third harmonic in the current of its lines, where the three add up on it
+    least_size: it is not smaller than this, unless its lines are
     """
 
     amps: float
     nonlinear_a: float = 0.0
     reducible: bool = True
+    together_a: float = 0.0
+    third_harmonic: float = 0.0
+    least_size: str = ""
+
+
+class Fall(NamedTuple):
+    """A voltage that a run brings down: of one leg to neutral, or between two.
+
+    of: the legs; volts: nominal [V]; line, neutral: the currents that bring it down, along the voltage and across
+        it (lagging currents have a negative part across) [A]
+    before_percent: what it has lost from the source to where the run begins [%]
+    """
+
+    of: tuple[str, ...]
+    volts: float
+    line: complex
+    neutral: complex
+    before_percent: float
+
+
+class Impedance(NamedTuple):
+    """A conductor's resistance and reactance [Ω for each thousand of the table's unit of length], where they stand.
+
+    unit_m: that unit of length [m]; along: the table holds one figure for both, taken along the current
+    """
+
+    resistance: float
+    reactance: float
+    rule: Citation
+    unit_m: float
+    along: bool = False
 
 
 class Run(NamedTuple):
@@ -45,6 +79,9 @@ class Run(NamedTuple):
     neutral: the neutral beside the lines, None where there is none or it is one of two wires
     least_device_a: a rating that the device may not be under whatever the load [A]
     round_up: whether the next standard rating above the ampacity may protect it
+    installed_a: what the conductors must carry as they are installed, where that is more than `amps` [A]
+    role: branch, feeder, service, or derived (from a transformer of the job's own)
+    falls: the voltages it brings down, where its legs carry unlike currents; empty: as one load would
     """
 
     amps: float
@@ -59,7 +96,7 @@ class Run(NamedTuple):
     raceway: str = ""
     ambient_c: float | None = None
     bundled: int = 0
-    arrangement: str = "bunched"
+    arrangement: str = ""
     terminal_c: int | None = None
     power_factor: float = 1.0
     use: str = "other"
@@ -71,6 +108,9 @@ class Run(NamedTuple):
     neutral: NeutralLoad | None = None
     least_device_a: float = 0.0
     round_up: bool = True
+    installed_a: float = 0.0
+    role: str = "branch"
+    falls: tuple[Fall, ...] = ()
 
 
 class Choice(NamedTuple):
@@ -128,6 +168,8 @@ class Terms:
     demand_cascades: a board counts what the boards below it demand, not their connected loads
     way_columns: how many neighbouring ways share a leg (two columns of ways: 1 and 2 lie in one row)
     nominal: systems whose voltages are nominal there; region: whose conductor colours hold there
+    continuous_factor: by what device and terminals take continuous load
+    ground_method: of runs whose ambient is the ground's, not the job's air
     """
 
     protective_conductor: str
@@ -141,6 +183,8 @@ class Terms:
     way_columns: int
     nominal: tuple[str, ...]
     region: str
+    continuous_factor: float = 1.0
+    ground_method: str = ""
     not_covered: tuple[Message, ...] = ()
 
 
@@ -148,7 +192,9 @@ class Terms:
 class Connected:
     """A load below a board, for its demand: what it is, its volt-amperes in all and of one.
 
-    continuous: the continuous share of it; house: of a dwelling, as its own rules read it
+    group: noncoincident loads of one board; amps: of one, in the line that it loads most [A]
+    household: whether it is household equipment; settled: it counts as it is, whatever its kind
+    house: of a dwelling, as its own rules read it
     """
 
     id: str
@@ -157,8 +203,25 @@ class Connected:
     count: int = 1
     group: str = ""
     diversity: float = 1.0
-    continuous: float = 0.0
+    amps: float = 0.0
+    household: bool = False
+    settled: bool = False
     house: Any = None
+
+
+@dataclass(frozen=True)
+class LoadRules:
+    """How a kind of load counts by rule, whatever was entered.
+
+    circuit_continuous, feeder_continuous: its continuous share on its own circuit, and in what feeds that
+    installed_factor: its own conductors carry so many times its current as they are installed
+    rule: of a load that is continuous by its kind, None for others
+    """
+
+    circuit_continuous: float
+    feeder_continuous: float
+    installed_factor: float = 1.0
+    rule: Citation | None = None
 
 
 @dataclass(frozen=True)
@@ -175,13 +238,36 @@ class BoardDemand:
     """The demand of a board [VA], and the factor that each load has in it.
 
     by_area_va: general lighting by area beyond the circuits listed; continuous: shares where the rule sets them
-    (the key `by_area` for that beyond)
+        (the key `by_area` for that beyond)
+    alternatives: the factor of each load that does not count because another of its group does, if it ran instead
+    settled: loads that count with their factor in every board above too, not reduced again
     """
 
     demand_va: float
     factors: dict[str, float]
     by_area_va: float = 0.0
     continuous: dict[str, float] = field(default_factory=dict)
+    alternatives: dict[str, float] = field(default_factory=dict)
+    settled: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True)
+class DwellingDemand:
+    """A dwelling on a path, by its own sheet.
+
+    amps: of each leg, where it is not reckoned from the volt-amperes on its legs [A]
+    continuous_va: what of the demand is continuous; neutral_a: its neutral, already reduced [A]
+    house: as its rules read it, to be taken together with others
+    """
+
+    connected_va: float
+    demand_va: float
+    continuous_va: float
+    amps: float | None
+    neutral_a: float
+    least_device_a: float
+    findings: tuple[Finding, ...]
+    house: Any
 
 
 def require_choices(choices: Mapping[str, tuple[str, ...]], given: Mapping[str, object]) -> None:
@@ -218,6 +304,13 @@ class Book(Protocol):
     def shared_neutral_rule(self) -> Citation:
         """The clause of circuits that share a neutral."""
 
+    def rule(self, topic: str) -> Citation | None:
+        """Return the clause of a topic, None where the book has none."""
+
+    @property
+    def shares_neutrals(self) -> bool:
+        """Whether circuits may share a neutral on different legs."""
+
     @property
     def counts_nonlinear_neutral(self) -> bool:
         """Whether a neutral that carries mostly nonlinear load counts among the bundled conductors."""
@@ -229,17 +322,32 @@ class Book(Protocol):
     def check(self, run: Run) -> None:
         """Raise InputError at the key that this book does not know or has no table for."""
 
-    def devices(self) -> tuple[float, ...]:
-        """Return the standard ratings [A], smallest first."""
+    def devices(self, run: Run | None = None) -> tuple[float, ...]:
+        """Return the standard ratings that a run's device may have, or any [A], smallest first."""
+
+    def made_devices(self, run: Run) -> tuple[float, ...]:
+        """Return every rating that a person may pin [A]: fuses too that the engine does not choose."""
 
     def demand(self, loads: Sequence[Connected], board: BoardFacts, sheet: Sheet) -> BoardDemand:
         """Return the demand of the loads below a board."""
 
-    def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
-        """Return what one circuit counts of its load [VA], where its kind has a rule of its own."""
+    def dwelling(self, raw: dict[str, Any], system: System, legs: tuple[str, ...], sheet: Sheet) -> DwellingDemand:
+        """Return what a dwelling draws by its own sheet. Raises InputError at its field, or where there is no rule."""
 
-    def neutral_share(self, kind: str, system: System) -> float:
-        """Return what part of a load between lines counts on the neutral for its kind, 0 where none does."""
+    def load_rules(self, kind: str, entered: float | None) -> LoadRules:
+        """Return how a kind of load counts; entered: its continuous share as a person gave it, None for none."""
+
+    def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
+        """Return what the circuit of one household unit counts of its load [VA], where its kind has a rule."""
+
+    def branch_neutral(self, kind: str, amps: float, reducible: bool) -> NeutralLoad | None:
+        """Return the neutral that a household unit's circuit between lines has, None where it has none."""
+
+    def impedance(self, run: Run, size: str, unity: bool) -> Impedance:
+        """Return one conductor's resistance and reactance; unity: for a current along its voltage."""
+
+    def neutral_share(self, kind: str, household: bool, reducible: bool) -> tuple[float, float]:
+        """Return what part of a load between lines counts on the neutral: where it may be reduced, and where not."""
 
     def least_device_a(self, kind: str, va: float) -> float:
         """Return a rating that a circuit's device may not be under for its kind [A], 0 where there is none."""
@@ -258,6 +366,9 @@ class Book(Protocol):
 
     def objections(self, run: Run, choice: Choice) -> tuple[Objection, ...]:
         """Return every reason why the choice does not comply; none where it does."""
+
+    def remarks(self, run: Run, choice: Choice, pinned: bool) -> list[Finding]:
+        """Return what is to be said of a run that is built so, though it is no reason to refuse it."""
 
     def complying(self, run: Run, device_a: float, sets: int) -> Callable[[str], bool]:
         """Return the test whether a size complies there: the same as no objection, without finding words for one.

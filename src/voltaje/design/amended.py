@@ -34,6 +34,11 @@ def amended(book: Book, amendments: tuple[Amendment, ...]) -> Book:
     return cast("Book", _Amended(book, amendments))
 
 
+def unamended(book: Book) -> Book:
+    """Return a book without the local amendments beside it."""
+    return book.unamended if isinstance(book, _Amended) else book
+
+
 class _Amended:
     """The same answers, but where an amendment says otherwise."""
 
@@ -43,6 +48,11 @@ class _Amended:
 
     def __getattr__(self, name: str) -> Any:
         return getattr(self._book, name)
+
+    @property
+    def unamended(self) -> Book:
+        """The book by itself."""
+        return self._book
 
     def _rule(self, amendment: Amendment) -> Citation:
         return Citation(self._book.name, f"local amendment: {amendment.reason}", "amendment")

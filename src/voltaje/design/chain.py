@@ -6,7 +6,9 @@ from bisect import bisect_left
 from dataclasses import dataclass
 from functools import lru_cache
 
-from voltaje.books.book import MOST_SETS, Book, Capacity, Choice, DropLimit, EarthConductor, Run
+from voltaje.books.book import MOST_SETS, Book, Capacity, Choice, EarthConductor, Run
+from voltaje.design.amended import unamended
+from voltaje.design.drop import Drop, drop_of
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
@@ -14,12 +16,7 @@ from voltaje.sheet import Citation, Finding, Severity, Sheet, off
 
 NEXT = Formula("min(ratings)")
 NOT_UNDER = Formula("max(need, least)")
-PERCENT = Formula("drop / volts * 100")
-LONGEST = Formula("length * room / percent")
 
-_OF_NOMINAL = Message("Of the nominal")
-_LONGEST = Message("Longest run of this size")
-_LEFT = Message("where the drop reaches what is left of its limits")
 _DESIGNS_KEPT = 32_000
 DUST_A = 1e-6  # sums of entered decimals carry binary dust
 
@@ -44,7 +41,7 @@ class RunDesign:
 
     neutral: size of the neutral, "" where the run has none
     other: the conductor by the other practice of terminals, None where it makes no difference
-    limit: of this run alone; room_percent: what the run may use of it after what lies before it
+    drop: None where the run has no length
     """
 
     run: Run
@@ -55,11 +52,7 @@ class RunDesign:
     earth: EarthConductor
     conduit: str
     other: Choice | None
-    drop_v: float | None
-    drop_percent: float | None
-    limit: DropLimit
-    room_percent: float
-    longest_m: float | None
+    drop: Drop | None
     findings: tuple[Finding, ...]
 
 
@@ -72,33 +65,43 @@ def size_run(run: Run, pins: Pins, book: Book, sheet: Sheet) -> RunDesign:
     _check_pins(pins, run, book)
     with sheet.section("device"):
         need = _need(run, book, sheet)
-        wanted = pins.device_a if pins.device_a and pins.device_a >= need - DUST_A else next_device(need, book, sheet)
+        wanted = (
+            pins.device_a if pins.device_a and pins.device_a >= need - DUST_A else next_device(need, run, book, sheet)
+        )
         device = pins.device_a or wanted
         if pins.device_a:
             sheet.read(device, Message("Device, pinned"), "A", book.device_rule)
     with sheet.section("conductor"):
         choice = _choose(run, wanted, pins, book)._replace(device_a=device)
         capacity = book.capacity(run, choice, sheet)
+        if sheet.on and pins.size is None:
+            _not_smaller(run, choice, book, sheet)
     # A conductor that was chosen here complies; what was pinned may not.
     objections = book.objections(run, choice) if pins.any else ()
     findings = [_stop(objection.message, objection.rule, objection.key) for objection in objections]
-    with sheet.section("drop"):
-        limit = book.drop_limit(run, False)
-        room = min(limit.percent, book.drop_limit(run, True).percent - run.drop_before_percent)
-        drop_v, percent, longest = _drop(run, choice, limit, room, book, sheet)
-    if percent is not None and percent > limit.percent:
-        findings.append(_over(percent, limit))
+    if pins.device_a and pins.device_a not in book.made_devices(run):
+        message = Message("{device} is not a standard rating.", device=Figure(pins.device_a, "A"))
+        findings.append(_stop(message, book.device_rule, "device_a"))
     with sheet.section("earth"):
-        lawful = choice if pins.size is None else least_choice(run, device, choice.sets, book) or choice
-        earth = book.earth(run, choice, lawful, sheet)
+        earth = book.earth(run, choice, _by_load(run, choice, pins, book), sheet)
     with sheet.section("conductor"):
         neutral = neutral_of(run, choice, earth, book, sheet)
+    with sheet.section("drop"):
+        drop = drop_of(run, choice, neutral, book, sheet)
+    if drop is not None and drop.percent > drop.limit.percent:
+        findings.append(_over(drop))
+    findings += book.remarks(run, choice, pins.any)
     conduit = book.conduit(run, choice, earth, neutral if run.neutral else "") if sheet.on else ""
     other = _other_terminals(run, choice, pins, book) if sheet.on else None
-    return RunDesign(
-        run, choice, need, capacity, neutral, earth, conduit, other,
-        drop_v, percent, limit, room, longest, tuple(findings),
-    )  # fmt: skip
+    return RunDesign(run, choice, need, capacity, neutral, earth, conduit, other, drop, tuple(findings))
+
+
+def _by_load(run: Run, choice: Choice, pins: Pins, book: Book) -> Choice:
+    """Return the smallest conductor that the load and the device ask for, whatever was pinned or is local custom."""
+    plain = unamended(book)
+    if pins.size is None and plain is book:
+        return choice
+    return least_choice(run, choice.device_a, choice.sets, plain) or choice
 
 
 @lru_cache(maxsize=_DESIGNS_KEPT)
@@ -128,9 +131,12 @@ def _stop(message: Message, rule: Citation, field: str) -> Finding:
     return Finding(Severity.STOP, message, rule, field)
 
 
-def _over(percent: float, limit: DropLimit) -> Finding:
+def _over(drop: Drop) -> Finding:
+    limit = drop.limit
     message = Message(
-        "The drop is {percent}, over {limit}.", percent=Figure(percent, "%", 2), limit=Figure(limit.percent, "%", 2)
+        "The drop is {percent}, over {limit}.",
+        percent=Figure(drop.percent, "%", 2),
+        limit=Figure(limit.percent, "%", 2),
     )
     mend = Message("Take a larger size from the options, or shorten the run.")
     return Finding(Severity.STOP if limit.mandatory else Severity.WARN, message, limit.rule, "length", mend)
@@ -142,9 +148,9 @@ def _check_pins(pins: Pins, run: Run, book: Book) -> None:
         raise InputError("size", message)
 
 
-def next_device(need: float, book: Book, sheet: Sheet) -> float:
+def next_device(need: float, run: Run, book: Book, sheet: Sheet) -> float:
     """Return the smallest standard rating not under a need [A]. Raises InputError above the largest."""
-    ratings = book.devices()
+    ratings = book.devices(run)
     enough = ratings[bisect_left(ratings, need - DUST_A) :]
     if not enough:
         most = Figure(ratings[-1], "A")
@@ -154,7 +160,27 @@ def next_device(need: float, book: Book, sheet: Sheet) -> float:
     if not sheet.on:
         return enough[0]
     because = Message("the smallest standard rating not under {need}", need=Figure(need, "A", 1))
+    below = ratings[: len(ratings) - len(enough)]
+    if below:
+        because = Message(
+            "the smallest standard rating not under {need}; {below} is under it",
+            need=Figure(need, "A", 1),
+            below=Figure(below[-1], "A"),
+        )
     return sheet.apply(NEXT, Message("Device"), "A", book.device_rule, because, ratings=enough[:3])
+
+
+def _not_smaller(run: Run, choice: Choice, book: Book, sheet: Sheet) -> None:
+    """Write why the next smaller size does not serve: the first test that it fails, with both numbers."""
+    known = book.sizes(run)
+    at = known.index(choice.size)
+    if at == 0:
+        return
+    smaller = choice._replace(size=known[at - 1])
+    why = next(iter(book.objections(run, smaller)), None)
+    if why is not None:
+        label = Message("Not {size} {material}", size=smaller.size, material=run.material)
+        sheet.read(book.capacity(run, smaller, off()).ampacity_a, label, "A", why.rule, why.message)
 
 
 def least_choice(run: Run, device: float, sets: int | None, book: Book) -> Choice | None:
@@ -184,20 +210,6 @@ def _other_terminals(run: Run, choice: Choice, pins: Pins, book: Book) -> Choice
     other = book.other_terminals(run, choice)
     found = least_choice(other, choice.device_a, pins.sets, book) if other else None
     return found if found and found != choice else None
-
-
-def _drop(
-    run: Run, choice: Choice, limit: DropLimit, room: float, book: Book, sheet: Sheet
-) -> tuple[float | None, float | None, float | None]:
-    if run.length_m is None:
-        return None, None, None
-    volts = book.drop_v(run, choice, sheet)
-    percent = sheet.apply(PERCENT, _OF_NOMINAL, "%", limit.rule, None, drop=volts, volts=run.volts)
-    if percent <= 0:
-        return volts, percent, None
-    room = max(room, 0.0)
-    longest = sheet.apply(LONGEST, _LONGEST, "m", limit.rule, _LEFT, length=run.length_m, room=room, percent=percent)
-    return volts, percent, longest
 
 
 def plain_need(run: Run, book: Book) -> float:

@@ -10,7 +10,8 @@ from collections import OrderedDict
 from typing import NamedTuple
 
 from voltaje.books.book import Book
-from voltaje.design.demand import Drawn, Leaf
+from voltaje.design.drop import Fallen
+from voltaje.design.leaves import Rising
 from voltaje.design.solution import NodeSolution
 from voltaje.path.model import Job, Kind, Node
 from voltaje.systems import System
@@ -38,10 +39,9 @@ class KeptBoard(NamedTuple):
 
     given: Given
     board: NodeSolution
-    leaves: list[Leaf]
-    drawn: Drawn
+    rising: Rising
     circuits: dict[str, NodeSolution]
-    from_above: tuple[float, float]
+    from_above: tuple[Fallen, float]
 
 
 _kept: OrderedDict[tuple[str, str, str], KeptBoard] = OrderedDict()

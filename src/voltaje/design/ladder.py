@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from voltaje.books.book import Book, Choice, EarthConductor, Run
+from voltaje.design.amended import unamended
 from voltaje.design.chain import DUST_A, Pins, least_choice, neutral_of, plain_need
+from voltaje.design.drop import Drop, drop_of
 from voltaje.message import Figure, Message
 from voltaje.sheet import off
 
@@ -27,9 +29,13 @@ class Option:
     earth: EarthConductor
     metal_kg: float | None
     conduit: str
-    drop_v: float | None
-    drop_percent: float | None
+    drop: Drop | None
     remark: Message
+
+    @property
+    def drop_percent(self) -> float | None:
+        """Its drop [% of the nominal], None where the run has no length."""
+        return self.drop.percent if self.drop else None
 
 
 def options(run: Run, pins: Pins, book: Book, materials: tuple[str, ...]) -> list[Option]:
@@ -38,7 +44,9 @@ def options(run: Run, pins: Pins, book: Book, materials: tuple[str, ...]) -> lis
     Each complies when it is fed back as pins with its material.
     """
     need = plain_need(run, book)
-    devices = [pins.device_a] if pins.device_a else [r for r in book.devices() if r >= need - DUST_A][:_DEVICES_SHOWN]
+    devices = (
+        [pins.device_a] if pins.device_a else [r for r in book.devices(run) if r >= need - DUST_A][:_DEVICES_SHOWN]
+    )
     found = []
     for material in materials:
         other = run._replace(material=material)
@@ -54,38 +62,38 @@ def _lawful(run: Run, device: float, book: Book, own: bool) -> list[Choice]:
 
     own: whether the run itself is of this metal and device; then the engine's answer is among them, whatever its drop
     """
-    room = _room(run, book) if run.length_m is not None else None
     least = least_choice(run, device, None, book) if own else None
     found = [least] if least else []
     for sets in (1, 2):
         if sets > 1 and found and max(book.area_mm2(choice.size) for choice in found) < _PARALLEL_FROM_MM2:
             break
         served = [Choice(device, size, sets) for size in filter(book.complying(run, device, sets), book.sizes(run))]
-        held = served if room is None else [c for c in served if _drop_percent(run, c, book) <= room]
+        held = [choice for choice in served if _fits(run, choice, book)]
         if book.drop_limit(run, False).mandatory:
             served = held
         found += [*served[:2], *held[:1]] if sets == 1 else served[:1]
     return list(dict.fromkeys(found))
 
 
-def _drop_percent(run: Run, choice: Choice, book: Book) -> float:
-    return book.drop_v(run, choice, off()) / run.volts * 100
+def _built(run: Run, choice: Choice, book: Book) -> tuple[EarthConductor, str, Drop | None]:
+    """Return the earth conductor, the neutral and the drop of a run that is built so."""
+    least = least_choice(run, choice.device_a, choice.sets, unamended(book)) or choice
+    earth = book.earth(run, choice, least, off())
+    neutral = neutral_of(run, choice, earth, book, off())
+    return earth, neutral, drop_of(run, choice, neutral, book, off())
 
 
-def _room(run: Run, book: Book) -> float:
-    """Return the drop that the run may have after what lies before it [%]."""
-    return min(book.drop_limit(run, False).percent, book.drop_limit(run, True).percent - run.drop_before_percent)
+def _fits(run: Run, choice: Choice, book: Book) -> bool:
+    """Return whether the drop keeps its limits after what lies before the run."""
+    drop = _built(run, choice, book)[2] if run.length_m is not None else None
+    return drop is None or drop.longest_m is None or drop.longest_m >= (run.length_m or 0.0)
 
 
 def _option(run: Run, choice: Choice, book: Book) -> Option:
-    least = least_choice(run, choice.device_a, choice.sets, book) or choice
-    earth = book.earth(run, choice, least, off())
-    neutral = neutral_of(run, choice, earth, book, off())
-    drop = book.drop_v(run, choice, off()) if run.length_m is not None else None
-    percent = None if drop is None else drop / run.volts * 100
+    earth, neutral, drop = _built(run, choice, book)
     metal = None if run.length_m is None else run.length_m * kg_per_m(run, choice, neutral, earth, book)
     conduit = book.conduit(run, choice, earth, neutral)
-    return Option(choice, run.material, neutral, earth, metal, conduit, drop, percent, Message(""))
+    return Option(choice, run.material, neutral, earth, metal, conduit, drop, Message(""))
 
 
 def kg_per_m(run: Run, choice: Choice, neutral: str, earth: EarthConductor, book: Book) -> float:
@@ -107,9 +115,9 @@ def _remarked(option: Option, place: int, found: list[Option], book: Book, run: 
     spare = (capacity.ampacity_a / run.amps - 1) * 100 if run.amps else 0.0
     smallest_device = min(other.choice.device_a for other in found)
     larger_device = option.choice.device_a > smallest_device
-    room = _room(run, book)
-    if option.drop_percent is not None and option.drop_percent > room:
-        remark = Message("over the {limit} left for drop", limit=Figure(max(room, 0.0), "%", 1))
+    drop, long_m = option.drop, run.length_m or 0.0
+    if drop and drop.longest_m is not None and drop.longest_m < long_m:
+        remark = Message("over the {limit} left for drop", limit=Figure(max(drop.room_percent, 0.0), "%", 1))
     elif saved := _device_saves(option, mine, book):
         remark = saved
     elif place == 0:
@@ -127,7 +135,7 @@ def _remarked(option: Option, place: int, found: list[Option], book: Book, run: 
 
 def _device_saves(option: Option, run: Run, book: Book) -> Message | None:
     """Return that a smaller device lets a smaller conductor serve than the next rating up would."""
-    larger = [rating for rating in book.devices() if rating > option.choice.device_a]
+    larger = [rating for rating in book.devices(run) if rating > option.choice.device_a]
     least = least_choice(run, option.choice.device_a, None, book)
     if least != option.choice or not larger:
         return None

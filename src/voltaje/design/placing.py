@@ -42,7 +42,9 @@ def place(circuits: Iterable[Node], system: System, legs: Legs, way_columns: int
         if entered:
             placed[node.id] = entered
             continue
-        order = to_neutral if poles == 1 else legs
+        order = to_neutral if poles == 1 or _keeps_low(node, poles) else legs
+        if poles > len(order):
+            raise InputError(_key(node, "legs"), _NOT_ON_HIGH)
         if node.load and node.load.way:
             first = (node.load.way - 1) // way_columns
         else:
@@ -63,14 +65,25 @@ def _poles(node: Node, system: System, legs: Legs) -> int:
 
 
 def _check(node: Node, poles: int, entered: Legs, system: System, legs: Legs) -> None:
-    key = f"{node.id}.load" if node.load else node.id
     if poles > len(legs):
         message = Message("{poles} poles on {system}, where there are {legs}", poles=poles, system=system.name,
                           legs=len(legs))  # fmt: skip
-        raise InputError(f"{key}.poles", message)
+        raise InputError(_key(node, "poles"), message)
     if poles == 1 and not system.line_to_neutral_v:
-        raise InputError(f"{key}.poles", Message("{system} has no neutral", system=system.name))
+        raise InputError(_key(node, "poles"), Message("{system} has no neutral", system=system.name))
     if entered and (len(entered) != poles or len(set(entered)) != poles or not set(entered) <= set(legs)):
-        raise InputError(f"{key}.legs", Message("must name {poles} of {legs}", poles=poles, legs=list(legs)))
-    if poles == 1 and entered == (system.high_leg,):
-        raise InputError(f"{key}.legs", Message("the high leg feeds no load to neutral"))
+        raise InputError(_key(node, "legs"), Message("must name {poles} of {legs}", poles=poles, legs=list(legs)))
+    if system.high_leg in entered and (poles == 1 or _keeps_low(node, poles)):
+        raise InputError(_key(node, "legs"), _NOT_ON_HIGH)
+
+
+_NOT_ON_HIGH = Message("the high leg feeds no load to neutral, nor equipment that needs one")
+
+
+def _keeps_low(node: Node, poles: int) -> bool:
+    """Return whether what stands on two poles needs a neutral in their middle: ranges, dryers, dwellings."""
+    return poles == _TWO_LEGS and (node.kind is Kind.DWELLING or bool(node.load and node.load.household))
+
+
+def _key(node: Node, key: str) -> str:
+    return f"{node.id}.load.{key}" if node.load else f"{node.id}.{key}"

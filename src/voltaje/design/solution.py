@@ -19,6 +19,7 @@ class NodeSolution:
     amps: current of each leg at demand [A]; neutral_a: what they leave on the neutral [A]
     design: its run sized, None where it has none; options: other answers, where the node was opened
     drop_percent, from_source_m: from the source, of the nominal [%, m]
+    fallen: of each voltage at the node, by its legs, what it has lost from the source [%]
     """
 
     node: Node
@@ -33,6 +34,7 @@ class NodeSolution:
     options: list[Option] = field(default_factory=list)
     drop_percent: float = 0.0
     from_source_m: float = 0.0
+    fallen: dict[tuple[str, ...], float] = field(default_factory=dict)
     findings: list[Finding] = field(default_factory=list)
     sheet: Sheet = field(default_factory=off)
 

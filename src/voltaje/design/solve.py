@@ -7,9 +7,11 @@ from collections.abc import Callable
 from voltaje import __version__
 from voltaje.books.book import Book, Run
 from voltaje.books.registry import find_book, tables_digest
+from voltaje.design import checks, show
 from voltaje.design.amended import amended
 from voltaje.design.chain import Pins, size_run, sized
 from voltaje.design.demand import Upward
+from voltaje.design.drop import Fallen, balanced, falls_of, voltages_of
 from voltaje.design.kept import Given, KeptBoard, find, given_of, keep
 from voltaje.design.ladder import options
 from voltaje.design.placing import place
@@ -18,14 +20,14 @@ from voltaje.design.solution import NodeSolution, Solution
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.model import Job, Kind, LoadKind, Node, Terminals
+from voltaje.path.model import Job, Kind, LoadKind, Node, Role, Terminals
 from voltaje.sheet import Finding, Severity, Sheet, off
 from voltaje.systems import System
 
 FROM_SOURCE = Formula("above + own")
 
 _FROM_SOURCE = Message("From the source")
-_BY_HAND = Message("Size it by hand, by what your book says of such equipment, and have it checked.")
+_ALIKE = 1e-9
 _THREE_PHASE = 3
 _FOUR_CARRY = 4
 _MOST_OF_IT = 0.5
@@ -78,6 +80,9 @@ class _Solver:
             self.watch(done, steps)
             if not self._runs_are_known(node):
                 self._run(node)
+        for node in order:
+            circuits = [self.nodes[child.id] for child in self.children[node.id]]
+            checks.device_against_largest(node, self.nodes[node.id], circuits, self.book)
         self._keep_boards()
         findings = [*self._about_the_book(), *what_changed(self.job, self.nodes)]
         return Solution(self.book.name, __version__, tables_digest(), self.nodes, tuple(findings))
@@ -137,7 +142,7 @@ class _Solver:
     def _upward(self, node: Node) -> None:
         known = self.known.get(node.id)
         if known is not None:
-            self.upward.leaves[node.id], self.upward.drawn[node.id] = known.leaves, known.drawn
+            self.upward.rising[node.id] = known.rising
             self.nodes[node.id] = known.board.as_it_stands()
         elif node.parent not in self.known:
             self.upward.work(node)
@@ -150,7 +155,7 @@ class _Solver:
         if known is None:
             return False
         above = self.nodes[known.given.board.id]
-        if (above.drop_percent, above.from_source_m) == known.from_above:
+        if (above.fallen, above.from_source_m) == known.from_above:
             return True
         self.fresh[known.given.board.id] = (known.given, known.board)
         was = known.circuits[node.id]
@@ -162,9 +167,8 @@ class _Solver:
         for key, (given, board) in self.fresh.items():
             above = self.nodes[key]
             circuits = {node.id: self.nodes[node.id] for node in given.circuits}
-            from_above = (above.drop_percent, above.from_source_m)
-            leaves, drawn = self.upward.leaves[key], self.upward.drawn[key]
-            keep(self.job, KeptBoard(given, board, leaves, drawn, circuits, from_above))
+            from_above = (above.fallen, above.from_source_m)
+            keep(self.job, KeptBoard(given, board, self.upward.rising[key], circuits, from_above))
 
     # Device, conductor, drop, earth: downward
 
@@ -173,16 +177,29 @@ class _Solver:
         if node.parent is None:
             return
         above = self.nodes[node.parent]
-        solved.drop_percent = above.drop_percent
+        board = bool(self.children[node.id]) or node.kind in (Kind.BOARD, Kind.TRANSFORMER)
+        voltages = voltages_of(solved.system, solved.legs, board)
+        before = _before(above, voltages)
         solved.from_source_m = above.from_source_m + (node.run.long_m or 0.0)
-        if node.kind in (Kind.TRANSFORMER, Kind.INVERTER) or (node.load and node.load.kind in _NOT_SIZED):
-            what = node.load.kind.value if node.kind is Kind.LOAD and node.load else node.kind.value
+        self._size(node, solved, above, before)
+        drop = solved.design.drop if solved.design else None
+        own = dict(drop.falls) if drop else {}
+        solved.fallen = {each: before[each] + own.get(each, own.get((), 0.0)) for each in voltages}
+        solved.drop_percent = max(solved.fallen.values(), default=0.0)
+        self._judge_drop(node, solved, above, max(before.values(), default=0.0))
+
+    def _size(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
+        kind = node.load.counts_as if node.load else None
+        if node.kind in (Kind.TRANSFORMER, Kind.INVERTER) or kind in _NOT_SIZED:
+            what = kind.value if node.kind is Kind.LOAD and kind else node.kind.value
             message = Message("Not sized by this version: the run to the {kind}.", kind=what)
-            solved.findings.append(Finding(Severity.STOP, message, None, node.id, _BY_HAND))
-            return
-        if not any(solved.amps.values()):
-            return
-        run, pins = self._asked(node, solved, above)
+            solved.findings.append(Finding(Severity.STOP, message, None, node.id, checks.BY_HAND))
+        elif any(solved.amps.values()):
+            self._design(node, solved, above, before)
+        checks.fed_back(node, solved, self.upward.rising[node.id], self.book)
+
+    def _design(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
+        run, pins = self._asked(node, solved, above, before)
         try:
             solved.design = (
                 size_run(run, pins, self.book, solved.sheet) if solved.sheet.on else sized(run, pins, self.book)
@@ -194,18 +211,23 @@ class _Solver:
         solved.findings.extend(solved.design.findings)
         if solved.sheet.on:
             solved.options = options(run, _open_pins(pins), self.book, self.book.terms.materials)
-        if solved.design.drop_percent is not None:
-            self._sum_drop(node, above, solved, run)
 
-    def _sum_drop(self, node: Node, above: NodeSolution, solved: NodeSolution, run: Run) -> None:
-        own = solved.design.drop_percent if solved.design and solved.design.drop_percent else 0.0
+    def _judge_drop(self, node: Node, solved: NodeSolution, above: NodeSolution, before: float) -> None:
+        """Hold the drop from the source against its limit, at every board and load."""
+        if node.kind in (Kind.SOURCE, Kind.TRANSFORMER):
+            return
+        run = solved.design.run if solved.design else Run(0.0, solved.nominal_v, 1, use=_use(node))
         limit = self.book.drop_limit(run, True)
+        drop = solved.design.drop if solved.design else None
         with solved.sheet.section("drop"):
-            solved.drop_percent = solved.sheet.apply(
-                FROM_SOURCE, _FROM_SOURCE, "%", limit.rule, None, above=above.drop_percent, own=own
-            )
+            if drop:
+                own = solved.drop_percent - before
+                solved.sheet.apply(FROM_SOURCE, _FROM_SOURCE, "%", limit.rule, None, above=before, own=own)
+        over = solved.drop_percent > limit.percent
         already = any(finding.field == "length" for finding in solved.findings)
-        if solved.drop_percent > limit.percent and not already and not self.children[node.id]:
+        # What only hangs on a board that says so itself need not say it again.
+        said = drop is None and above.node.kind is Kind.BOARD and above.drop_percent > limit.percent
+        if over and not already and not said:
             message = Message(
                 "The drop from the source is {percent}, over {limit}.",
                 percent=Figure(solved.drop_percent, "%", 2),
@@ -215,13 +237,20 @@ class _Solver:
             mend = Message("Take larger sizes along the path, the longest run first.")
             solved.findings.append(Finding(severity, message, limit.rule, node.id, mend))
 
-    def _asked(self, node: Node, solved: NodeSolution, above: NodeSolution) -> tuple[Run, Pins]:
+    def _asked(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> tuple[Run, Pins]:
         spec, terms, load = node.run, self.book.terms, node.load
-        drawn = self.upward.drawn[node.id]
-        heaviest = max(solved.amps, key=lambda leg: solved.amps[leg])
+        drawn = self.upward.rising[node.id].drawn
+        leg, (amps, continuous) = _asks_most(drawn.needs, terms.continuous_factor)
+        if solved.sheet.on:
+            with solved.sheet.section("current"):
+                show.need(solved.sheet, leg, solved)
+        most = max(solved.amps.values()) * drawn.installed_factor
+        power_factor = load.power_factor if load else balanced(drawn.flows, solved.system, solved.legs)
+        falls = () if power_factor else falls_of(drawn.flows, solved.system, solved.legs, before)
+        role = self._role(node, above)
         run = Run(
-            amps=solved.amps[heaviest],
-            continuous_a=min(drawn.continuous.get(heaviest, 0.0), solved.amps[heaviest]),
+            amps=amps,
+            continuous_a=min(continuous, amps),
             volts=solved.nominal_v,
             phases=_THREE_PHASE if len(solved.legs) == _THREE_PHASE else 1,
             length_m=spec.long_m,
@@ -230,30 +259,71 @@ class _Solver:
             method=spec.method or terms.method,
             cable=spec.cable or terms.cable,
             raceway=spec.raceway,
-            ambient_c=self.job.ambient_c if spec.ambient_c is None else spec.ambient_c,
+            ambient_c=self._ambient(node),
             bundled=spec.bundled or self._bundled(node, solved),
             arrangement=spec.arrangement,
             terminal_c=spec.terminal_c or _marked(self.job.terminals),
-            power_factor=load.power_factor if load else 1.0,
-            use="lighting" if load and load.kind is LoadKind.LIGHTING else "other",
+            power_factor=power_factor or 1.0,
+            use=_use(node),
             supply=self.job.supply,
             surroundings=spec.surroundings,
-            drop_before_percent=above.drop_percent,
+            drop_before_percent=max(before.values(), default=0.0),
             before_m=above.from_source_m,
             feeder=load is None,
             neutral=drawn.neutral,
             least_device_a=solved.least_device_a,
-            round_up=not (load and load.kind is LoadKind.SOCKETS and load.count > 1),
+            round_up=role is not Role.DERIVED and not (load and load.kind is LoadKind.SOCKETS and load.count > 1),
+            installed_a=most if most > amps else 0.0,
+            role=role.value if role else "branch",
+            falls=falls,
         )
         pins = spec.pins
         return run, Pins(pins.device_a, pins.size, pins.sets or spec.sets)
+
+    def _ambient(self, node: Node) -> float | None:
+        """Return a run's own ambient, else the job's; that is of the air, and not for what lies in the ground."""
+        spec, terms = node.run, self.book.terms
+        in_ground = bool(terms.ground_method) and (spec.method or terms.method) == terms.ground_method
+        return spec.ambient_c if spec.ambient_c is not None or in_ground else self.job.ambient_c
+
+    def _role(self, node: Node, above: NodeSolution) -> Role | None:
+        """Return what a run is to the supply: as entered, else by what it comes from; None for a branch circuit."""
+        if node.run.role:
+            return node.run.role
+        if above.node.kind is Kind.SOURCE:
+            return Role.SERVICE
+        if above.node.kind is Kind.TRANSFORMER:
+            return Role.DERIVED
+        return None if node.load else Role.FEEDER
 
     def _bundled(self, node: Node, solved: NodeSolution) -> int:
         """A neutral that carries mostly nonlinear load counts as current-carrying on a four-wire wye."""
         four_wire = len(solved.legs) == _THREE_PHASE and solved.system.line_to_neutral_v
         if not four_wire or not self.book.counts_nonlinear_neutral:
             return 0
-        return _FOUR_CARRY if self.upward.drawn[node.id].nonlinear_share > _MOST_OF_IT else 0
+        return _FOUR_CARRY if self.upward.rising[node.id].drawn.nonlinear_share > _MOST_OF_IT else 0
+
+
+def _before(above: NodeSolution, voltages: list[tuple[str, ...]]) -> Fallen:
+    """Return what each voltage has lost where a run begins [%]; behind a transformer all that its primary has."""
+    if above.node.transformer:
+        return dict.fromkeys(voltages, above.drop_percent)
+    return {each: above.fallen.get(each, above.drop_percent) for each in voltages}
+
+
+def _use(node: Node) -> str:
+    """Return the use that limits tell apart: lighting, sockets, other."""
+    if node.load and node.load.counts_as in (LoadKind.LIGHTING, LoadKind.SOCKETS):
+        return node.load.kind.value
+    return "other"
+
+
+def _asks_most(needs: dict[str, tuple[float, float]], factor: float) -> tuple[str, tuple[float, float]]:
+    """Return the leg that asks most, with its current and the continuous part; of legs alike the first."""
+    asked = {leg: amps + (factor - 1) * continuous for leg, (amps, continuous) in needs.items()}
+    most = max(asked.values())
+    leg = next(leg for leg, each in asked.items() if each >= most * (1 - _ALIKE))
+    return leg, needs[leg]
 
 
 def _marked(terminals: Terminals) -> int | None:

@@ -24,6 +24,7 @@ from voltaje.path.model import (
     LoadSpec,
     Node,
     PathPins,
+    Role,
     RunSpec,
     Terminals,
     TransformerSpec,
@@ -66,12 +67,12 @@ NODE_KEYS = (
 )
 RUN_KEYS = (
     *("length", "material", "insulation", "method", "cable", "raceway", "ambient_c", "bundled"),
-    *("arrangement", "sets", "terminal_c", *SURROUNDINGS_KEYS, "pins"),
+    *("arrangement", "sets", "terminal_c", "role", *SURROUNDINGS_KEYS, "pins"),
 )
 PIN_KEYS = ("device_a", "size", "sets", "length", "demand_va", "reason")
 LOAD_KEYS = (
     *("kind", "rating", "volts", "phases", "poles", "legs", "way", "count", "power_factor"),
-    *("continuous", "nonlinear", "group", "neutral_group", "diversity"),
+    *("continuous", "nonlinear", "group", "neutral_group", "diversity", "household"),
 )
 TRANSFORMER_KEYS = ("kva", "secondary", "connection", "impedance_percent")
 AREA_KEYS = ("floor_area", "occupancy", "va_per_ft2")
@@ -291,9 +292,10 @@ def _run(reader: Reader, length_unit: str) -> RunSpec:
         raceway=reader.name("raceway"),
         ambient_c=reader.value("ambient_c", _temperature, None),
         bundled=reader.value("bundled", lambda raw: read_count(raw, 1, _MOST_BUNDLED), 0),
-        arrangement=reader.name("arrangement") or "bunched",
+        arrangement=reader.name("arrangement"),
         sets=reader.value("sets", _sets, None),
         terminal_c=reader.value("terminal_c", lambda raw: round(read_plain(raw)), None),
+        role=reader.value("role", lambda raw: Role(_word(raw, tuple(Role))), None),
         surroundings=read_surroundings(reader),
         pins=PathPins(
             device_a=pins.value("device_a", _above_zero(read_amps), None),
@@ -333,27 +335,60 @@ def _above_zero(read: Any) -> Any:
 
 
 def _load(reader: Reader) -> LoadSpec:
-    phases = reader.value("phases", lambda raw: _one_of(raw, (1, 3)), 1)
     rating = reader.required("rating", read_rating, read_rating("1 VA"))
     if not rating.value > 0:
         reader.errors.append(InputError(reader.path("rating"), Message("must be more than zero")))
     legs = _legs(reader)
+    kind = reader.choice("kind", LoadKind, LoadKind.GENERAL)
+    phases, poles = _phases_and_poles(reader, legs)
     return LoadSpec(
-        kind=reader.choice("kind", LoadKind, LoadKind.GENERAL),
+        kind=kind,
         rating=rating,
         phases=phases,
-        poles=reader.value("poles", lambda raw: _one_of(raw, (1, 2, 3)), 3 if phases == _THREE_PHASE else len(legs)),
+        poles=poles,
         legs=legs,
         way=reader.value("way", lambda raw: read_count(raw, 1, _MOST_WAY), 0),
         volts=reader.value("volts", _volts, None),
         count=reader.value("count", lambda raw: read_count(raw, 1, MOST_COUNT), 1),
         power_factor=reader.value("power_factor", _power_factor, 1.0),
-        continuous=reader.value("continuous", _share, 0.0),
+        continuous=reader.value("continuous", _share, None),
         nonlinear=reader.value("nonlinear", _share, 0.0),
         group=reader.name("group"),
         neutral_group=reader.name("neutral_group"),
         diversity=reader.value("diversity", _share, 1.0),
+        household=_household(reader, kind, phases),
     )
+
+
+def _phases_and_poles(reader: Reader, legs: tuple[str, ...]) -> tuple[int, int]:
+    """Return both as they belong together: what stands on three poles is three-phase, and the other way.
+
+    0 poles leaves them to the system.
+    """
+    phases = reader.value("phases", lambda raw: _one_of(raw, (1, _THREE_PHASE)), 0)
+    poles = reader.value("poles", lambda raw: _one_of(raw, (1, 2, _THREE_PHASE)), 0) or len(legs)
+    if phases == _THREE_PHASE and 0 < poles < _THREE_PHASE:
+        at = "poles" if reader.has("poles") else "legs"
+        message = Message("three-phase equipment stands on three poles, not {poles}", poles=poles)
+        reader.errors.append(InputError(reader.path(at), message))
+    if phases == 1 and poles == _THREE_PHASE:
+        message = Message("must be 3 for equipment on three poles")
+        reader.errors.append(InputError(reader.path("phases"), message))
+    if _THREE_PHASE in (phases, poles):
+        return _THREE_PHASE, _THREE_PHASE
+    return 1, poles
+
+
+_HOUSEHOLD = (LoadKind.RANGE, LoadKind.DRYER)
+
+
+def _household(reader: Reader, kind: LoadKind, phases: int) -> bool:
+    """Return what is entered; ranges and dryers on a single phase are household equipment where nothing is."""
+    household = reader.flag("household", kind in _HOUSEHOLD and phases == 1)
+    if household and phases == _THREE_PHASE:
+        message = Message("household equipment is never three-phase")
+        reader.errors.append(InputError(reader.path("household"), message))
+    return household and kind in _HOUSEHOLD
 
 
 _THREE_PHASE = 3

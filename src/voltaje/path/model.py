@@ -31,10 +31,19 @@ class LoadKind(StrEnum):
     HEATING = "heating"
     COOLING = "cooling"
     MOTOR = "motor"
+    WATER_HEATER = "water_heater"
     CHARGER = "charger"
     RANGE = "range"
     DRYER = "dryer"
     GENERAL = "general"
+
+
+class Role(StrEnum):
+    """What a run is to the supply, as grounding rules tell runs apart."""
+
+    SERVICE = "service"
+    FEEDER = "feeder"
+    DERIVED = "derived"
 
 
 class Terminals(StrEnum):
@@ -66,7 +75,10 @@ class PathPins:
 
 @dataclass(frozen=True)
 class RunSpec:
-    """The run that feeds a node, as entered; None and "" are left to the book's defaults."""
+    """The run that feeds a node, as entered; None and "" are left to the book's defaults.
+
+    role: None is told by what the run comes from
+    """
 
     length_m: float | None = None
     material: str = "Cu"
@@ -76,9 +88,10 @@ class RunSpec:
     raceway: str = ""
     ambient_c: float | None = None
     bundled: int = 0
-    arrangement: str = "bunched"
+    arrangement: str = ""
     sets: int | None = None
     terminal_c: int | None = None
+    role: Role | None = None
     surroundings: Surroundings = field(default_factory=Surroundings)
     pins: PathPins = field(default_factory=PathPins)
 
@@ -94,8 +107,10 @@ class LoadSpec:
 
     poles: 0 leaves them to the system; way: place in the board, 0 where it takes the next one
     volts: what the equipment is rated for, None where it is the supply's own
-    continuous, nonlinear: shares of it, 0 to 1; group: of noncoincident loads only the largest counts
+    continuous, nonlinear: shares of it, 0 to 1; continuous is None where its kind says
+    group: of the noncoincident loads of one board only the largest counts
     neutral_group: circuits of one board that share a neutral
+    household: whether the household tables of ranges and dryers are for it
     diversity: entered by the designer (IEC family), 1 where none is entered
     """
 
@@ -108,11 +123,17 @@ class LoadSpec:
     volts: float | None = None
     count: int = 1
     power_factor: float = 1.0
-    continuous: float = 0.0
+    continuous: float | None = None
     nonlinear: float = 0.0
     group: str = ""
     neutral_group: str = ""
     diversity: float = 1.0
+    household: bool = False
+
+    @property
+    def counts_as(self) -> LoadKind:
+        """What rules take it for: whatever is rated in horsepower is a motor."""
+        return LoadKind.MOTOR if self.rating.unit == "hp" else self.kind
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from typing import Any
 
 from voltaje.limits import MOST_AMENDMENTS, MOST_NODES
 from voltaje.path.document import AMENDABLE, FORMAT, LEGS, SUPPLIES, VERSION
-from voltaje.path.model import DwellingsMethod, Kind, LoadKind, Terminals
+from voltaje.path.model import DwellingsMethod, Kind, LoadKind, Role, Terminals
 from voltaje.path.surroundings import EXEMPT
 from voltaje.systems import SYSTEMS
 
@@ -48,9 +48,16 @@ _RUN = _object(
         "raceway": _said(_TEXT, "PVC 40 (default), PVC 80, EMT, RMC (NEC)"),
         "ambient_c": _said(_TYPED, "ambient or ground, °C where it has no unit; the tables' base by default"),
         "bundled": _said(_COUNT, "current-carrying conductors (NEC) or circuits (IEC) together"),
-        "arrangement": _said(_TEXT, "bunched, wall, tray, buried touching (IEC)", default="bunched"),
+        "arrangement": _said(
+            _TEXT,
+            "bunched, wall, tray, buried touching, buried ducts touching (IEC); by default bunched, in the ground touching",
+        ),
         "sets": _said(_COUNT, "conductors in parallel"),
         "terminal_c": _said(_TYPED, "what the terminals of this run are marked for; the job's by default"),
+        "role": _said(
+            {"enum": [each.value for each in Role]},
+            "service, feeder, or derived (from a transformer); by what it comes from by default",
+        ),
         "soil_kmw": _said(_TYPED, "thermal resistivity of the soil [K·m/W] (IEC)"),
         "insulated_mm": _said(_TYPED, "length in thermal insulation [mm]"),
         "rewireable_fuse": _said({"type": "boolean"}, "semi-enclosed fuse (IEC)", default=False),
@@ -68,17 +75,18 @@ _LOAD = _object(
         ),
         "rating": _said(_TYPED, 'of one: "4.5 kW", "180 VA", "16 A", "5 hp"; a bare number is VA'),
         "volts": _said(_TYPED, "what the equipment is rated for; the supply's own by default"),
-        "phases": {"enum": [1, 3, "1", "3"], "default": 1},
+        "phases": _said({"enum": [1, 3, "1", "3"]}, "3 on three poles or legs, else 1, by default"),
         "poles": _said({"enum": [1, 2, 3, "1", "2", "3"]}, "to neutral where the system has one, by default"),
         "legs": _said(_LEGS, "by the order of ways by default"),
         "way": _said(_COUNT, "place in the board; two neighbouring ways share a leg (NEC)"),
         "count": _said(_COUNT, "how many such", default=1),
         "power_factor": _said(_TYPED, "lagging", default=1),
-        "continuous": _said(_SHARE, "three hours or more", default=0),
+        "continuous": _said(_SHARE, "three hours or more; by its kind where not given"),
         "nonlinear": _said(_SHARE, "share of nonlinear load", default=0),
         "group": _said(_TEXT, "noncoincident loads: of one group only the largest counts"),
         "neutral_group": _said(_TEXT, "circuits that share a neutral"),
         "diversity": _said(_SHARE, "entered by the designer (IEC)", default=1),
+        "household": _said({"type": "boolean"}, "household range or dryer (NEC); true on a single phase by default"),
     },
     ("rating",),
 )

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.books.nec.demand import Method
+from voltaje.books.nec.dwelling.demand import Method
+from voltaje.books.nec.dwelling.house import CookingKind, HeatingKind, Occupancy, Terminals
 from voltaje.books.nec.edition import editions
-from voltaje.books.nec.house import CookingKind, HeatingKind, Occupancy, Terminals
 from voltaje.rounding import HalfReading
 from voltaje.systems import DWELLING_SYSTEMS
 

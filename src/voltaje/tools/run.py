@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from voltaje.books.book import Book, EarthConductor, Run
+from voltaje.books.book import Book, DropLimit, EarthConductor, Run
 from voltaje.books.nec.run_tables import RACEWAYS
 from voltaje.books.registry import find_book
 from voltaje.design.chain import Pins, RunDesign, size_run
@@ -44,7 +44,8 @@ def run(raw: object) -> Json:
         if finding.field in ("size", "device_a", "sets") and finding.severity is Severity.STOP:
             raise InputError(finding.field, finding.message, str(finding.rule))
     ladder = options(request, pins, book, book.terms.materials)
-    return answer(NAME, book.name, result_of(design, ladder, unit), sheet.steps, design.findings)
+    limit = book.drop_limit(request, False)
+    return answer(NAME, book.name, result_of(design, limit, ladder, unit), sheet.steps, design.findings)
 
 
 def read_run(raw: object) -> tuple[Run, Pins, Book, str]:
@@ -66,7 +67,7 @@ def read_run(raw: object) -> tuple[Run, Pins, Book, str]:
         cable=reader.value("cable", _one_of("singles", "multicore", "armoured"), book.terms.cable),
         ambient_c=reader.value("ambient_c", _ambient, None),
         bundled=reader.value("bundled", lambda typed: read_count(typed, 1, _MOST_BUNDLED), 0),
-        arrangement=reader.value("arrangement", _text, "bunched"),
+        arrangement=reader.value("arrangement", _text, ""),
         terminal_c=reader.value("terminal_c", _terminal, None),
         power_factor=reader.value("power_factor", _between(read_plain, 0, 1, ""), 1.0),
         use=reader.value("use", _one_of("lighting", "other"), "other"),
@@ -76,7 +77,7 @@ def read_run(raw: object) -> tuple[Run, Pins, Book, str]:
         round_up=reader.flag("round_up", True),
     )
     pins = Pins(
-        device_a=reader.value("device_a", lambda typed: _rating(typed, book), None),
+        device_a=reader.value("device_a", lambda typed: _rating(typed, request, book), None),
         size=reader.value("size", lambda typed: str(typed) if isinstance(typed, int) else _text(typed), None),
         sets=reader.value("sets", lambda typed: read_count(typed, 1, _MOST_SETS), None),
     )
@@ -135,16 +136,16 @@ def _terminal(raw: Any) -> int | None:
     return round(read_plain(raw))
 
 
-def _rating(raw: Any, book: Book) -> float | None:
+def _rating(raw: Any, run: Run, book: Book) -> float | None:
     value = read_amps(raw)
-    if value not in book.devices():
+    if value not in book.made_devices(run):
         raise InputError("", Message("{value} A is not a standard rating", value=f"{value:g}"), str(book.device_rule))
     return value
 
 
-def result_of(design: RunDesign, ladder: list[Option], unit: str) -> Json:
+def result_of(design: RunDesign, limit: DropLimit, ladder: list[Option], unit: str) -> Json:
     """Return the result's figures, not rounded; lengths in the unit that was given."""
-    run, choice = design.run, design.choice
+    run, choice, drop = design.run, design.choice, design.drop
     return {
         "required_a": design.need_a,
         "device_a": choice.device_a,
@@ -156,11 +157,11 @@ def result_of(design: RunDesign, ladder: list[Option], unit: str) -> Json:
         "factor": design.capacity.factor,
         "ampacity_a": design.capacity.ampacity_a,
         "equipment_ground": _earth(design.earth),
-        "drop_v": design.drop_v,
-        "drop_percent": design.drop_percent,
-        "limit_percent": design.limit.percent,
-        "limit_is_mandatory": design.limit.mandatory,
-        "longest": None if design.longest_m is None else length_in(design.longest_m, unit),
+        "drop_v": drop.volts if drop else None,
+        "drop_percent": drop.percent if drop else None,
+        "limit_percent": limit.percent,
+        "limit_is_mandatory": limit.mandatory,
+        "longest": None if drop is None or drop.longest_m is None else length_in(drop.longest_m, unit),
         "options": [option_json(option) for option in ladder],
     }
 
@@ -185,7 +186,7 @@ def option_json(option: Option) -> Json:
         "equipment_ground": _earth(option.earth),
         "metal_kg": option.metal_kg,
         "conduit": option.conduit,
-        "drop_v": option.drop_v,
+        "drop_v": option.drop.volts if option.drop else None,
         "drop_percent": option.drop_percent,
         "remark": str(option.remark),
     }

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 from django.utils import formats
 
+from voltaje.books.nec.dwelling.house_input import DEFAULT_BOOK, DEFAULT_SYSTEM, read_house
+from voltaje.books.nec.dwelling.solution import HouseSolution, solve_house
 from voltaje.books.nec.edition import editions
-from voltaje.books.nec.house_input import DEFAULT_BOOK, DEFAULT_SYSTEM, read_house
-from voltaje.design.house import HouseSolution, solve_house
 from voltaje.quantity import with_point, with_unit
 from voltaje.systems import DWELLING_SYSTEMS
 from web.jobs.document import Document, Path

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from django.utils.translation import gettext as _
 
 from voltaje.books.nec.conductors import Conductor, named
-from voltaje.books.nec.demand import Demand, Method
-from voltaje.books.nec.house import DemandLine
-from voltaje.design.house import HouseSolution
-from voltaje.design.service import Service
+from voltaje.books.nec.dwelling.demand import Demand, Method
+from voltaje.books.nec.dwelling.house import DemandLine
+from voltaje.books.nec.dwelling.service import Service
+from voltaje.books.nec.dwelling.solution import HouseSolution
 from voltaje.message import Figure, Message
 from voltaje.sheet import Citation, Finding, Severity, Step
 from web.drawing.bars import Bar, scaled

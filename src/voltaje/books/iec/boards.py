@@ -20,11 +20,13 @@ def board_demand(loads: Sequence[Connected], board: BoardFacts, profile: Profile
     Source: IEC 60364-1 clause 311 (diversity is the designer's).
     """
     out, diversity = dropped(loads), board.spec.diversity
-    factors = {load.id: 0.0 if load.id in out else load.diversity * diversity for load in loads}
+    instead = {load.id: load.diversity * diversity for load in loads}
+    factors = {key: 0.0 if key in out else factor for key, factor in instead.items()}
+    alternatives = {key: factor for key, factor in instead.items() if key in out}
     parts = [load.va * load.diversity for load in loads if load.id not in out]
     if not parts:
         return BoardDemand(0.0, factors)
     because = Message("diversity as entered by the designer") if diversity != 1 else None
-    rule = profile.cite("coordination")
+    rule = profile.cite("load")
     demand = sheet.apply(DIVERSE, Message("Demand"), "VA", rule, because, parts=parts, diversity=diversity)
-    return BoardDemand(demand, factors)
+    return BoardDemand(demand, factors, alternatives=alternatives)

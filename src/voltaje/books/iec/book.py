@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cache
+from typing import Any
 
 from voltaje.books.book import (
     BoardDemand,
@@ -13,25 +14,30 @@ from voltaje.books.book import (
     Choice,
     Connected,
     DropLimit,
+    DwellingDemand,
     EarthConductor,
+    Impedance,
+    LoadRules,
+    NeutralLoad,
     Objection,
     Run,
     Terms,
 )
 from voltaje.books.iec import runs
 from voltaje.books.iec.boards import board_demand
-from voltaje.books.iec.profile import Profile, profiles
-from voltaje.books.tables import number
+from voltaje.books.iec.profile import PACKAGE, Profile, profiles
+from voltaje.books.tables import load_table, number, text
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Message
-from voltaje.sheet import Citation, Sheet
+from voltaje.sheet import Citation, Finding, Sheet
 from voltaje.systems import System
 
 DROP = Formula("millivolts * amps * length / 1000 / sets")
 HALF = Formula("line / 2")
 
-_THREE_PHASE = 3
+_THREE_PHASE, _BOTH_WAYS = 3, 2
+_DUST_A = 1e-6
 
 
 TERMS = Terms(
@@ -46,6 +52,7 @@ TERMS = Terms(
     way_columns=1,
     nominal=("230 1ph", "230/400", "400 3ph"),
     region="",  # the profile's own
+    ground_method=runs.BURIED,
     not_covered=(Message("Disconnection times are not checked by this version: the earth link is sized, not proven."),),
 )
 _NOT_CHECKED = Message("disconnection not checked")
@@ -83,6 +90,15 @@ class IecBook:
         """The clause of circuits that share a neutral."""
         return self.profile.cite("shared_neutral")
 
+    def rule(self, topic: str) -> Citation | None:
+        """Return the clause of a topic."""
+        return self.profile.cite(topic) if topic in self.profile.clauses else None
+
+    @property
+    def shares_neutrals(self) -> bool:
+        """Whether circuits may share a neutral on different legs."""
+        return self.profile.shares_neutrals
+
     @property
     def counts_nonlinear_neutral(self) -> bool:
         """Whether nonlinear load on the neutral reduces the ampacity here."""
@@ -97,9 +113,13 @@ class IecBook:
         """Refuse what the tables do not hold."""
         runs.check(run, self.profile)
 
-    def devices(self) -> tuple[float, ...]:
-        """Return modular breakers, and fuses above them [A]."""
-        return runs.devices()
+    def devices(self, run: Run | None = None) -> tuple[float, ...]:
+        """Return modular breakers, and fuses above them; rewireable fuses for a run that has one [A]."""
+        return runs.devices_of(run)
+
+    def made_devices(self, run: Run) -> tuple[float, ...]:
+        """Return the same: every rating is one the engine chooses from [A]."""
+        return runs.devices_of(run)
 
     def demand(self, loads: Sequence[Connected], board: BoardFacts, sheet: Sheet) -> BoardDemand:
         """Return the demand with the designer's own diversity."""
@@ -107,13 +127,30 @@ class IecBook:
             raise InputError("area", Message("no rule in this book for lighting by area: list the circuits"))
         return board_demand(loads, board, self.profile, sheet)
 
+    def dwelling(self, raw: dict[str, Any], system: System, legs: tuple[str, ...], sheet: Sheet) -> DwellingDemand:
+        """Refuse: this family has no sheet of a dwelling."""
+        message = Message("no rule in this book for a dwelling's sheet: list its circuits with your diversity")
+        raise InputError("", message)
+
+    def load_rules(self, kind: str, entered: float | None) -> LoadRules:
+        """Return what was entered: no kind is continuous by rule here, nor is continuous load taken at more."""
+        return LoadRules(entered or 0.0, entered or 0.0)
+
     def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
         """Return the load as it is: this family has no rule of its own for a kind."""
         return va
 
-    def neutral_share(self, kind: str, system: System) -> float:
+    def branch_neutral(self, kind: str, amps: float, reducible: bool) -> NeutralLoad | None:
+        """Return a neutral as its line where a household unit stands between lines."""
+        return NeutralLoad(amps, reducible=False)
+
+    def neutral_share(self, kind: str, household: bool, reducible: bool) -> tuple[float, float]:
         """Return nothing: the neutral is as large as the line here."""
-        return 0.0
+        return 0.0, 0.0
+
+    def remarks(self, run: Run, choice: Choice, pinned: bool) -> list[Finding]:
+        """Return nothing."""
+        return []
 
     def least_device_a(self, kind: str, va: float) -> float:
         """Return nothing: this family has no least rating for a kind."""
@@ -128,8 +165,13 @@ class IecBook:
         return runs.device_need(run, self.profile, sheet)
 
     def sizes(self, run: Run) -> tuple[str, ...]:
-        """Return the sizes of the current table [mm²]; 1 mm² is for control only (common practice)."""
-        return tuple(size for size in runs.sizes(run, self.profile) if size != "1")
+        """Return the sizes of the current table [mm²]; 1 mm² is for lighting, where the profile has it at all."""
+        known = tuple(runs.sizes(run, self.profile))
+        if run.length_m is not None:
+            # What no drop table holds cannot be judged over a length.
+            known = tuple(size for size in known if self._millivolts_of(run, size) is not None)
+        smallest = self.profile.smallest_lighting
+        return tuple(size for size in known if size != "1" or (size == smallest and run.use == "lighting"))
 
     def capacity(self, run: Run, choice: Choice, sheet: Sheet) -> Capacity:
         """Return factor, Iz, greatest In."""
@@ -144,8 +186,8 @@ class IecBook:
         return runs.complying(run, device_a, sets, self.profile)
 
     def sizes_by_choice(self, run: Run) -> tuple[str, ...]:
-        """Return every size: none of the tables is too large to pull."""
-        return self.sizes(run)
+        """Return every size but 1 mm², which is pulled where a person asks for it (common practice)."""
+        return tuple(size for size in self.sizes(run) if size != "1")
 
     def other_terminals(self, run: Run, choice: Choice) -> Run | None:
         """Return nothing: the family has one practice."""
@@ -168,16 +210,28 @@ class IecBook:
 
     def _millivolts(self, run: Run, size: str) -> tuple[str, float]:
         """Return the table that holds the size, and its figure [mV/A/m]."""
-        found = _millivolts(self.name, runs.kind(run), size, run.phases, run.method)
+        found = self._millivolts_of(run, size)
         if found is None:
             message = Message("{size} mm² is in no voltage drop table of this profile", size=size)
             raise InputError("size", message, str(self.profile.cite("drop")))
         return found
 
+    def _millivolts_of(self, run: Run, size: str) -> tuple[str, float] | None:
+        return _millivolts(self.name, runs.kind(run), size, run.phases, run.method)
+
+    def impedance(self, run: Run, size: str, unity: bool) -> Impedance:
+        """Return half of what a single-phase circuit loses, one conductor's part [mΩ/m, as mV/A/m]."""
+        key, millivolts = self._millivolts(run._replace(phases=1), size)
+        return Impedance(millivolts / _BOTH_WAYS, 0.0, self.profile.cite_table(key), 1.0, along=True)
+
     def drop_limit(self, run: Run, in_total: bool) -> DropLimit:
-        """Return the limit from the origin, by use and supply; long runs may have a little more."""
+        """Return the limit from the origin, by use and supply; long runs may have a little more.
+
+        A final circuit alone, fed by a private supply, keeps the limits of a public one.
+        """
         profile = self.profile
-        base = profile.drop_limits[f"{run.use}_{run.supply}"]
+        limits = profile.drop_limits if in_total or run.feeder else profile.drop_final
+        base = limits[f"{'lighting' if run.use == 'lighting' else 'other'}_{run.supply}"]
         rise = profile.drop_rise
         beyond = max(run.before_m + (run.length_m or 0.0) - rise["over_m"], 0.0)
         percent = base + min(beyond * rise["percent_per_m"], rise["most_percent"])
@@ -195,13 +249,25 @@ class IecBook:
         if line > runs.figure("protective_16_to_mm2"):
             because = Message("half the line above 35 mm²")
             wanted = sheet.apply(HALF, Message("Half of the line"), "mm²", rule, because, line=line)
-        size = next(each for each in self.sizes(run) if float(each) >= wanted)
+        size = next(each for each in _protective_sizes() if float(each) >= wanted)
         sheet.read(float(size), Message("Protective conductor"), "mm²", rule, because)
         return EarthConductor(size, run.material, rule, _NOT_CHECKED)
 
     def neutral(self, run: Run, choice: Choice, earth: EarthConductor, sheet: Sheet) -> str:
-        """Return the line's size: a smaller neutral is the designer's to prove. Source: IEC 60364-5-52 clause 524."""
-        return choice.size
+        """Return the line's size, a larger one where all loads together leave more on it than the line carries.
+
+        A smaller neutral is the designer's to prove. Source: IEC 60364-5-52 clause 524; 431.2, 523.6.3.
+        """
+        together = run.neutral.together_a if run.neutral else 0.0
+        together = max(together, runs.third_harmonic(run)[1])
+        if together <= runs.carries(run, choice.size, choice.sets, self.profile) + _DUST_A:
+            return choice.size
+        because = Message("with all loads running it carries more than its lines: their lags or harmonics add up on it")
+        sheet.read(together, Message("On the neutral"), "A", self.profile.cite("protective"), because)
+        sizes = self.sizes(run)
+        larger = sizes[sizes.index(choice.size) :] if choice.size in sizes else sizes
+        enough = (s for s in larger if runs.carries(run, s, choice.sets, self.profile) >= together - _DUST_A)
+        return next(enough, larger[-1])
 
     def area_mm2(self, size: str) -> float:
         """Return the cross-section [mm²]."""
@@ -213,9 +279,17 @@ class IecBook:
 
 
 @cache
+def _protective_sizes() -> tuple[str, ...]:
+    """Return the sizes that single protective conductors are made in [mm²]."""
+    rows = load_table(PACKAGE, "drop_singles_pvc70").rows
+    return tuple(text(row, "size") for row in rows if row["size"] != "1")
+
+
+@cache
 def _millivolts(name: str, kind: str, size: str, phases: int, method: str) -> tuple[str, float] | None:
     profile = profiles()[name]
     column = "three_phase" if phases == _THREE_PHASE else "single_phase"
+    method = "C" if method == "F" else method  # one column for both
     for key in profile.drops[kind]:
         table = profile.table(key)
         by_method = f"{column}_{method.lower()}"

@@ -18,6 +18,9 @@ class Profile:
     """One national profile of IEC 60364.
 
     region: whose conductor colours hold there
+    drop_limits, drop_final: from the origin, and of a final circuit alone, by use and supply [%]
+    ambient_air: the table of air temperatures; buried_factor: Cc of buried cables
+    smallest_lighting: a size that only lighting may have [mm²]; shares_neutrals: whether circuits may share one
     currents, drops: tables by cable and insulation (`multicore_pvc70`); of several the first that
     holds the installation method, or the size, serves
     """
@@ -27,8 +30,13 @@ class Profile:
     region: str
     clauses: dict[str, str]
     drop_limits: dict[str, float]
+    drop_final: dict[str, float]
     drop_rise: dict[str, float]
     drop_mandatory: bool
+    ambient_air: str
+    buried_factor: float
+    smallest_lighting: str
+    shares_neutrals: bool
     currents: dict[str, list[str]]
     drops: dict[str, list[str]]
 
@@ -47,7 +55,10 @@ class Profile:
 
 @cache
 def _cited_table(name: str, short: str, key: str) -> Citation:
-    return Citation(name, load_table(PACKAGE, key).numbered(name).removeprefix(f"{short} "), key)
+    numbered = load_table(PACKAGE, key).numbered(name)
+    own = numbered.removeprefix(f"{short} ")
+    # A table of another standard is named with its own, not with the book's.
+    return Citation(name if own != numbered else "", own, key)
 
 
 @cache

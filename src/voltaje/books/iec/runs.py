@@ -14,22 +14,22 @@ from voltaje.message import Figure, Message
 from voltaje.path.surroundings import PLAIN
 from voltaje.sheet import Sheet
 
-FACTOR = Formula("ca * cg * ci * cf * cs")
+FACTOR = Formula("ca * cg * ci * cf * cs * cc * ch")
 CARRIES = Formula("sets * it * factor")
 NEED = Formula("ib / (ambient * neighbours * enclosure)")
 
 INSULATIONS = {"PVC 70": "pvc70", "XLPE 90": "xlpe90"}
 CABLES = ("singles", "multicore", "armoured")
 METHODS = ("A", "B", "C", "D", "E", "F")
-ARRANGEMENTS = {"bunched": "bunched", "wall": "wall", "tray": "tray", "buried touching": "buried touching"}
+ARRANGEMENTS = ("bunched", "wall", "tray", "buried touching", "buried ducts touching")
 CHOICES = {
     "material": ("Cu",),
     "insulation": tuple(INSULATIONS),
     "cable": CABLES,
     "method": METHODS,
-    "arrangement": tuple(ARRANGEMENTS),
+    "arrangement": ARRANGEMENTS,
 }
-_BURIED = "D"
+BURIED = "D"
 _DEFAULT_C = {True: 20.0, False: 30.0}  # ground and air, the reference of the tables
 _DUST_A = 1e-6
 
@@ -86,10 +86,13 @@ def sizes(run: Run, profile: Profile) -> dict[str, float]:
 
 
 def ambient_factor(run: Run, profile: Profile) -> float:
-    """Return Ca. Source: IEC 60364-5-52 Tables B.52.14 (air), B.52.15 (ground). Raises InputError above them."""
-    buried = run.method == _BURIED
+    """Return Ca. Raises InputError above the tables.
+
+    Source: IEC 60364-5-52 Tables B.52.14 (air), B.52.15 (ground); BS 7671 Tables 4B1, 4B2.
+    """
+    buried = run.method == BURIED
     ambient = _DEFAULT_C[buried] if run.ambient_c is None else run.ambient_c
-    key = "ambient_ground" if buried else "ambient_air"
+    key = "ambient_ground" if buried else profile.ambient_air
     factor = _ambient(key, INSULATIONS[run.insulation], ambient)
     if factor is None:
         message = Message(
@@ -105,14 +108,27 @@ def _ambient(key: str, column: str, ambient: float) -> float | None:
     return next((number(r, column) for r in rows if number(r, "ambient_c") >= ambient and r[column] is not None), None)
 
 
-def grouping_factor(run: Run, profile: Profile) -> float:
-    """Return Cg for the circuits that lie together. Source: IEC 60364-5-52 Tables B.52.17 to B.52.19."""
-    factor = _grouping(ARRANGEMENTS[run.arrangement], run.bundled or 1)
+def arrangement_of(run: Run) -> str:
+    """Return how circuits lie together: as entered, else touching in the ground and bunched elsewhere."""
+    return run.arrangement or ("buried touching" if run.method == BURIED else "bunched")
+
+
+def grouping_factor(run: Run, profile: Profile, sets: int = 1) -> float:
+    """Return Cg for the cables that lie together; those of one circuit in parallel are grouped with each other.
+
+    Source: IEC 60364-5-52 Tables B.52.17 to B.52.19; BS 7671 Tables 4C1 to 4C3, 523.5, 523.7.
+    Raises: InputError for an arrangement that the method has not, and beyond the table.
+    """
+    arrangement, cables = arrangement_of(run), (run.bundled or 1) + sets - 1
+    if arrangement.startswith("buried") != (run.method == BURIED):
+        message = Message("{arrangement} contradicts method {method}", arrangement=arrangement, method=run.method)
+        raise InputError("arrangement", message, str(profile.cite_table("grouping")))
+    factor = _grouping(arrangement, cables)
     if factor is None:
         message = Message(
-            "{circuits} circuits {arrangement} are more than the table has",
-            circuits=run.bundled,
-            arrangement=run.arrangement,
+            "{cables} circuits or cables {arrangement} are more than the table has",
+            cables=cables,
+            arrangement=arrangement,
         )
         raise InputError("bundled", message, str(profile.cite_table("grouping")))
     return factor
@@ -122,6 +138,17 @@ def grouping_factor(run: Run, profile: Profile) -> float:
 def _grouping(arrangement: str, circuits: int) -> float | None:
     rows = [row for row in load_table(PACKAGE, "grouping").rows if row["arrangement"] == arrangement]
     return next((number(row, "factor") for row in rows if number(row, "circuits") >= circuits), None)
+
+
+def devices_of(run: Run | None) -> tuple[float, ...]:
+    """Return the ratings that a run's device may have [A]: rewireable fuses where that is what protects it."""
+    return rewireable() if run is not None and run.surroundings.rewireable else devices()
+
+
+@cache
+def rewireable() -> tuple[float, ...]:
+    """Return the ratings of semi-enclosed fuses [A]. Source: BS 3036."""
+    return tuple(number(row, "amps") for row in load_table(PACKAGE, "rewireable_fuses").rows)
 
 
 @cache
@@ -178,7 +205,7 @@ def soil_factor(run: Run) -> float:
     Armoured cables lie directly in the ground, others in ducts. Source: IEC 60364-5-52 Table B.52.16.
     """
     soil = run.surroundings.soil_kmw
-    if soil is None or run.method != _BURIED:
+    if soil is None or run.method != BURIED:
         return 1.0
     column = "direct" if run.cable == "armoured" else "duct"
     rows = load_table(PACKAGE, "soil").rows
@@ -199,22 +226,50 @@ def figure(key: str) -> float:
     return next(number(row, "value") for row in load_table(PACKAGE, "figures").rows if row["key"] == key)
 
 
-def _factor(run: Run, profile: Profile) -> float:
-    plain = ambient_factor(run, profile) * grouping_factor(run, profile)
+def buried_factor(run: Run, profile: Profile) -> float:
+    """Return Cc of a buried cable, 1 elsewhere. Source: BS 7671 433.1.203; no such factor in IEC 60364 or SANS."""
+    return profile.buried_factor if run.method == BURIED else 1.0
+
+
+def third_harmonic(run: Run) -> tuple[float, float]:
+    """Return the factor of third harmonic in the lines, and the current that the neutral asks of the cable [A].
+
+    That current counts where the size is chosen by the neutral; 0 elsewhere.
+    Source: IEC 60364-5-52 Annex E, Table E.52.1; BS 7671 523.6.3.
+    """
+    share = run.neutral.third_harmonic if run.neutral else 0.0
+    if not share:
+        return 1.0, 0.0
+    rows = load_table(PACKAGE, "third_harmonic").rows
+    row = next(row for row in rows if row["to_percent"] is None or share * 100 <= number(row, "to_percent"))
+    times = min(figure("neutral_of_third_harmonic") * share, figure("neutral_most_of_line"))
+    return number(row, "factor"), run.amps * times if row["by_neutral"] else 0.0
+
+
+def _factor(run: Run, profile: Profile, sets: int) -> float:
+    plain = ambient_factor(run, profile) * grouping_factor(run, profile, sets) * buried_factor(run, profile)
+    if run.neutral is not None:
+        plain *= third_harmonic(run)[0]
     if run.surroundings is PLAIN:
         return plain
     return plain * insulation_factor(run) * _fuse_factor(run) * soil_factor(run)
 
 
-def _carries(run: Run, choice: Choice, profile: Profile) -> float:
-    return choice.sets * sizes(run, profile)[choice.size] * _factor(run, profile)
+def carries(run: Run, size: str, sets: int, profile: Profile) -> float:
+    """Return Iz of a size as it is installed, of all sets [A]."""
+    return sets * sizes(run, profile)[size] * _factor(run, profile, sets)
 
 
 def complying(run: Run, device_a: float, sets: int, profile: Profile) -> Callable[[str], bool]:
     """Return the test whether a size passes Ib ≤ In ≤ Iz."""
     enough = device_a >= run.amps / run.surroundings.breaker_keeps - _DUST_A
-    tabulated, factor = sizes(run, profile), _factor(run, profile)
-    return lambda size: enough and device_a <= sets * tabulated[size] * factor + _DUST_A
+    tabulated = sizes(run, profile)
+    try:
+        factor = _factor(run, profile, sets)
+    except InputError:
+        return lambda _size: False  # so many cables lie together that the table has no factor for them
+    least = max(device_a, third_harmonic(run)[1])
+    return lambda size: enough and least <= sets * tabulated[size] * factor + _DUST_A
 
 
 def objections(run: Run, choice: Choice, profile: Profile) -> tuple[Objection, ...]:
@@ -225,14 +280,27 @@ def objections(run: Run, choice: Choice, profile: Profile) -> tuple[Objection, .
     if choice.device_a < need - _DUST_A:
         message = Message("In {device} is under {need}", device=Figure(choice.device_a, "A"), need=Figure(need, "A", 1))
         found.append(Objection("device_a", message, rule))
-    carries = _carries(run, choice, profile)
-    if choice.device_a > carries + _DUST_A:
+    mine = carries(run, choice.size, choice.sets, profile)
+    if choice.device_a > mine + _DUST_A:
         message = Message(
-            "{size} mm² carries Iz {carries} as it is installed, under In {device}",
-            size=choice.size, carries=Figure(carries, "A", 1), device=Figure(choice.device_a, "A"),
+            "{size} mm² carries Iz {carries} as it is installed, {working}, under In {device}",
+            size=choice.size, carries=Figure(mine, "A", 1), device=Figure(choice.device_a, "A"),
+            working=_working(run, choice, profile),
         )  # fmt: skip
         found.append(Objection("size", message, rule))
+    by_neutral = third_harmonic(run)[1]
+    if by_neutral > mine + _DUST_A:
+        message = Message(
+            "{size} mm² carries Iz {carries}, under the {neutral} that third harmonics leave on the neutral",
+            size=choice.size, carries=Figure(mine, "A", 1), neutral=Figure(by_neutral, "A", 1),
+        )  # fmt: skip
+        found.append(Objection("size", message, profile.cite("third_harmonic")))
     return tuple(found)
+
+
+def _working(run: Run, choice: Choice, profile: Profile) -> str:
+    factor = _factor(run, profile, choice.sets)
+    return CARRIES.text(sets=choice.sets, it=sizes(run, profile)[choice.size], factor=factor)
 
 
 def capacity(run: Run, choice: Choice, profile: Profile, sheet: Sheet) -> Capacity:
@@ -240,17 +308,22 @@ def capacity(run: Run, choice: Choice, profile: Profile, sheet: Sheet) -> Capaci
     key = table_of(run, profile) or ""
     factor = sheet.apply(
         FACTOR,
-        Message("Ca × Cg × Ci × Cf × Cs"),
+        Message("Ca × Cg × Ci × Cf × Cs × Cc × Ch"),
         "",
         profile.cite("grouping"),
-        Message("ambient, grouping, thermal insulation, semi-enclosed fuse, soil; 1 where nothing is entered"),
+        Message(
+            "ambient, grouping, thermal insulation, semi-enclosed fuse, soil, buried, third harmonic; "
+            "1 where nothing is entered"
+        ),
         ca=ambient_factor(run, profile),
-        cg=grouping_factor(run, profile),
+        cg=grouping_factor(run, profile, choice.sets),
         ci=insulation_factor(run),
         cf=_fuse_factor(run),
         cs=soil_factor(run),
+        cc=buried_factor(run, profile),
+        ch=third_harmonic(run)[0],
     )
-    carries = sheet.apply(
+    mine = sheet.apply(
         CARRIES,
         Message("Iz of {size} mm²", size=choice.size),
         "A",
@@ -260,6 +333,6 @@ def capacity(run: Run, choice: Choice, profile: Profile, sheet: Sheet) -> Capaci
         it=sizes(run, profile)[choice.size],
         factor=factor,
     )
-    most = max((rating for rating in devices() if rating <= carries + _DUST_A), default=0.0)
+    most = max((rating for rating in devices_of(run) if rating <= mine + _DUST_A), default=0.0)
     sheet.read(most, Message("Greatest device"), "A", profile.cite("coordination"), Message("In may not exceed Iz"))
-    return Capacity(factor, carries, most, most)
+    return Capacity(factor, mine, most, most)

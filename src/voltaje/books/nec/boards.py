@@ -6,11 +6,11 @@ from collections.abc import Sequence
 
 from voltaje.books.book import BoardDemand, BoardFacts, Connected
 from voltaje.books.nec.area import area_lighting
-from voltaje.books.nec.cooking import cooking_demand
-from voltaje.books.nec.dwellings import dwellings_demand
+from voltaje.books.nec.dwelling.cooking import cooking_demand
+from voltaje.books.nec.dwelling.dwellings import dwellings_demand
+from voltaje.books.nec.dwelling.house import Cooking, CookingKind, Load
+from voltaje.books.nec.dwelling.standard import dryers_demand
 from voltaje.books.nec.edition import Edition
-from voltaje.books.nec.house import Cooking, CookingKind, Load
-from voltaje.books.nec.standard import dryers_demand
 from voltaje.books.noncoincident import dropped
 from voltaje.books.tables import number
 from voltaje.formula import Formula
@@ -26,6 +26,7 @@ LARGER = Formula("max(counted, by_area)")
 
 BY_AREA = "by_area"
 _OFFICES = ("office", "bank")
+_MOTORS = ("motor", "cooling")
 
 
 def board_demand(loads: Sequence[Connected], board: BoardFacts, edition: Edition, sheet: Sheet) -> BoardDemand:
@@ -34,12 +35,12 @@ def board_demand(loads: Sequence[Connected], board: BoardFacts, edition: Edition
     Receptacles: 10 kVA in full, the rest at 50 %. Kitchen equipment by the number of units, never
     under the two largest. Ranges and dryers by their tables, on three phases by the most between two
     legs. Several dwellings together. Lighting by area where that is more than what is listed. Of
-    noncoincident loads the largest. 25 % of the largest motor.
+    noncoincident loads the largest. 25 % of the largest motor (430.17: by current).
     Source: NEC 220.12, 220.14, 220.44 (220.47 in 2023), 220.50, 220.54 to 220.56, 220.60, 220.84.
     """
     work = _Board(loads, board, edition, sheet)
     for kind, reckon in work.rules.items():
-        alike = [load for load in work.counted if load.kind == kind]
+        alike = [load for load in work.counted if load.kind == kind and work.by_rule(load)]
         if alike and (kind != "dwelling" or len(alike) > 1):
             work.pool(alike, reckon(alike))
     work.lighting_by_area()
@@ -63,13 +64,16 @@ class _Board:
     """A board's demand being worked."""
 
     def __init__(self, loads: Sequence[Connected], board: BoardFacts, edition: Edition, sheet: Sheet):
-        out = dropped(loads)
         self.board, self.edition, self.sheet = board, edition, sheet
+        self.raised: dict[str, float] = {}
+        self.loads = loads
+        out = self._noncoincident(loads)
         self.counted = [load for load in loads if load.id not in out]
         self.factors = dict.fromkeys(out, 0.0) | {load.id: 1.0 for load in self.counted}
         self.pooled: set[str] = set()
         self.parts: list[float] = []
         self.continuous: dict[str, float] = {}
+        self.settled: frozenset[str] = frozenset()
         self.beyond = 0.0
         self.three_phase = board.phases > 1 and board.four_wire
         self.rules = {
@@ -79,6 +83,26 @@ class _Board:
             "dryer": self._dryers,
             "dwelling": self._dwellings,
         }
+
+    def _noncoincident(self, loads: Sequence[Connected]) -> set[str]:
+        """Return the loads that do not count; the others of their groups may run instead.
+
+        From 2020 on a motor or cooling load that is not the largest is compared, and then counted, at 125 %.
+        """
+        groups = {load.group for load in loads if load.group}
+        if not groups:
+            return set()
+        largest = {group: max(load.va for load in loads if load.group == group) for group in groups}
+        extra = self.edition.figure("noncoincident_motor_percent") / 100
+        for load in loads:
+            smaller = load.group and load.va < largest[load.group]
+            if smaller and load.kind in _MOTORS and self.edition.noncoincident_motor_extra:
+                self.raised[load.id] = extra
+        return dropped(loads, lambda load: load.va * self.raised.get(load.id, 1.0))
+
+    def by_rule(self, load: Connected) -> bool:
+        """Return whether the rule of a load's kind is for it: the household tables are for household equipment."""
+        return not load.settled and (load.household or load.kind not in ("range", "dryer"))
 
     def pool(self, alike: list[Connected], demand: float) -> None:
         """Count loads of a kind together, each with the same share."""
@@ -108,24 +132,39 @@ class _Board:
             self.parts.append(self.sheet.apply(SUM, label, "VA", rule, None, parts=plain))
 
     def largest_motor(self) -> None:
-        """Add 25 % of the largest motor."""
-        motors = [load for load in self.counted if load.kind == "motor"]
-        if not motors:
-            return
-        largest = max(motors, key=lambda load: load.va / load.count)
-        percent, one = self.edition.figure("motor_extra_percent"), largest.va / largest.count
-        label, rule = Message("25 % of the largest motor"), self.edition.cite("largest_motor")
-        extra = self.sheet.apply(SHARE, label, "VA", rule, None, load=one, percent=percent)
-        self.factors[largest.id] += extra / largest.va
-        self.parts.append(extra)
+        """Add 25 % of the largest motor, the one of the greatest full-load current; cooling counts among them."""
+        motors = [load for load in self.counted if load.kind in _MOTORS]
+        largest = max(motors, key=lambda load: (load.amps, load.id), default=None)
+        label = Message("25 % of the largest motor")
+        for load in motors:
+            if load is largest or load.id in self.raised:
+                percent, one = self.edition.figure("motor_extra_percent"), load.va / load.count
+                because = None if load is largest else Message("not the largest of loads that exclude each other")
+                rule = self.edition.cite("largest_motor" if load is largest else "noncoincident")
+                share = one if load is largest and load.id not in self.raised else load.va
+                extra = self.sheet.apply(SHARE, label, "VA", rule, because, load=share, percent=percent)
+                self.factors[load.id] += extra / load.va
+                self.parts.append(extra)
+
+    def alternatives(self) -> dict[str, float]:
+        """Return the factors of the loads that do not count, if they ran instead of what does."""
+        largest = max((load.amps for load in self.counted if load.kind in _MOTORS), default=0.0)
+        found = {}
+        for load in self.loads:
+            if self.factors[load.id] == 0.0 and load.group:
+                becomes_largest = load.kind in _MOTORS and load.amps > largest
+                extra = self.edition.figure("motor_extra_percent") / 100 / load.count if becomes_largest else 0.0
+                found[load.id] = max(self.raised.get(load.id, 1.0), 1.0 + extra)
+        return found
 
     def total(self) -> BoardDemand:
         """Return the sum."""
         if not self.parts:
             return BoardDemand(0.0, self.factors)
+        instead = self.alternatives()
         label, rule = Message("Demand"), self.edition.cite("total")
         total = self.sheet.apply(SUM, label, "VA", rule, None, parts=self.parts)
-        return BoardDemand(total, self.factors, self.beyond, self.continuous)
+        return BoardDemand(total, self.factors, self.beyond, self.continuous, instead, self.settled)
 
     def _sockets(self, loads: list[Connected]) -> float:
         edition, sheet = self.edition, self.sheet
@@ -134,23 +173,28 @@ class _Board:
         because = Message("{least} each at least", least=Figure(least, "VA"))
         label = Message("Receptacles")
         connected = sheet.apply(SUM, label, "VA", edition.cite("receptacle_each"), because, parts=each)
-        connected = self._office_sockets(connected)
         rows = edition.table("receptacles").rows
         first, percent = number(rows[0], "to"), number(rows[-1], "percent")
-        if connected <= first:
-            return connected
-        label = Message("Receptacle demand")
-        return sheet.apply(FIRST_AND_REST, label, "VA", rule, None, load=connected, first=first, percent=percent)
+        demand = connected
+        if connected > first:
+            label = Message("Receptacle demand")
+            demand = sheet.apply(FIRST_AND_REST, label, "VA", rule, None, load=connected, first=first, percent=percent)
+        return self._office_sockets(demand, loads)
 
-    def _office_sockets(self, connected: float) -> float:
-        """Return receptacles of banks and offices: not under 1 VA/ft². Source: 220.14(K)."""
+    def _office_sockets(self, demand: float, loads: list[Connected]) -> float:
+        """Return receptacles of banks and offices: after demand factors not under 1 VA/ft², which is not reduced.
+
+        Source: 220.14(K); 2017 lacks the words of demand factors: the safe side is taken there too.
+        """
         spec = self.board.spec
         if spec.occupancy not in _OFFICES or not spec.floor_area_ft2:
-            return connected
+            return demand
         by_area = spec.floor_area_ft2 * self.edition.figure("office_receptacle_va_per_ft2")
         label, rule = Message("Receptacles of an office"), self.edition.cite("office_receptacles")
-        because = Message("1 VA/ft² at least")
-        return self.sheet.apply(LARGER, label, "VA", rule, because, counted=connected, by_area=by_area)
+        because = Message("1 VA/ft² at least, not reduced")
+        if by_area > demand:
+            self.settled = frozenset(load.id for load in loads)
+        return self.sheet.apply(LARGER, label, "VA", rule, because, counted=demand, by_area=by_area)
 
     def _kitchen(self, loads: list[Connected]) -> float:
         edition, sheet = self.edition, self.sheet

@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
+from typing import Any
 
 from voltaje.books.book import (
     BoardDemand,
@@ -14,21 +15,27 @@ from voltaje.books.book import (
     Choice,
     Connected,
     DropLimit,
+    DwellingDemand,
     EarthConductor,
+    Impedance,
+    LoadRules,
+    NeutralLoad,
     Objection,
     Run,
     Terms,
 )
 from voltaje.books.nec import run_tables, runs
 from voltaje.books.nec.boards import board_demand, branch_va
+from voltaje.books.nec.circuits import load_rules, remarks
 from voltaje.books.nec.conductors import area_cmil
+from voltaje.books.nec.dwelling.on_path import dwelling_on_path
 from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.feeder_neutral import neutral_size
 from voltaje.books.tables import number, text
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.sheet import Citation, Sheet
+from voltaje.sheet import Citation, Finding, Sheet
 from voltaje.systems import System
 
 DROP_1 = Formula("2 * amps * length * (resistance * cosine + reactance * sine) / 1000 / sets")
@@ -55,10 +62,11 @@ TERMS = Terms(
     demand_cascades=False,
     way_columns=2,
     nominal=(
-        *("120 1ph", "240 1ph", "120/240 1ph 3w", "208Y/120", "208Y/120 2 legs", "480Y/277", "600Y/347"),
-        *("240 3ph", "480 3ph", "240/120 high-leg"),
+        *("120 1ph", "208 1ph", "240 1ph", "480 1ph", "120/240 1ph 3w", "208Y/120", "208Y/120 2 legs", "480Y/277"),
+        *("600Y/347", "240 3ph", "480 3ph", "600 3ph", "240/120 high-leg"),
     ),
     region="US",
+    continuous_factor=1.25,
 )
 
 
@@ -89,6 +97,15 @@ class NecBook:
         """The clause of circuits that share a neutral."""
         return self.edition.cite("shared_neutral")
 
+    def rule(self, topic: str) -> Citation | None:
+        """Return the clause of a topic."""
+        return self.edition.cite(topic) if topic in self.edition.clauses else None
+
+    @property
+    def shares_neutrals(self) -> bool:
+        """Whether circuits may share a neutral. Source: 210.4."""
+        return True
+
     @property
     def counts_nonlinear_neutral(self) -> bool:
         """Whether nonlinear load on the neutral reduces the ampacity here."""
@@ -103,9 +120,13 @@ class NecBook:
         """Refuse what the tables do not hold."""
         runs.check(run, self.edition)
 
-    def devices(self) -> tuple[float, ...]:
+    def devices(self, run: Run | None = None) -> tuple[float, ...]:
         """Return the standard ratings [A]."""
         return run_tables.ratings(self.name)
+
+    def made_devices(self, run: Run) -> tuple[float, ...]:
+        """Return the standard ratings of breakers and of fuses [A]. Source: 240.6(A)."""
+        return run_tables.all_ratings(self.name)
 
     def demand(self, loads: Sequence[Connected], board: BoardFacts, sheet: Sheet) -> BoardDemand:
         """Return the demand by Article 220; an entered diversity has no rule here."""
@@ -115,11 +136,26 @@ class NecBook:
         """Return what one circuit counts of its load [VA]: a range by its table, a dryer at least 5000."""
         return branch_va(kind, va, self.edition, sheet)
 
-    def neutral_share(self, kind: str, system: System) -> float:
+    def dwelling(self, raw: dict[str, Any], system: System, legs: tuple[str, ...], sheet: Sheet) -> DwellingDemand:
+        """Return what a dwelling draws by its own sheet."""
+        return dwelling_on_path(raw, self.name, system, legs, sheet)
+
+    def load_rules(self, kind: str, entered: float | None) -> LoadRules:
+        """Return how a kind of load counts. Source: 422.13, 424.4(B), 430.24, 440.32, 625.41, 220.51."""
+        return load_rules(kind, entered, self.edition)
+
+    def neutral_share(self, kind: str, household: bool, reducible: bool) -> tuple[float, float]:
         """Return 70 % for ranges and dryers, all of them on two legs of a wye. Source: 220.61(B)(1), (C)."""
-        if kind not in ("range", "dryer"):
-            return 0.0
-        return 1.0 if system.wye_legs else self.edition.figure("neutral_percent") / 100
+        if not household or kind not in ("range", "dryer"):
+            return 0.0, 0.0
+        return self.edition.figure("neutral_percent") / 100 if reducible else 1.0, 1.0
+
+    def branch_neutral(self, kind: str, amps: float, reducible: bool) -> NeutralLoad | None:
+        """Return the neutral of a range's or dryer's circuit: a range's at 70 %. Source: 210.19(A)(3) Exception 2."""
+        if kind != "range" or not reducible:
+            return NeutralLoad(amps, reducible=False)
+        share = self.edition.figure("neutral_percent") / 100
+        return NeutralLoad(amps * share, reducible=False, least_size=self.edition.size_figure("range_neutral_least"))
 
     def least_device_a(self, kind: str, va: float) -> float:
         """Return 40 A for a range of 8¾ kW and over. Source: 210.19(A)(3) (2023: 210.19(C))."""
@@ -144,7 +180,7 @@ class NecBook:
 
     def sizes(self, run: Run) -> tuple[str, ...]:
         """Return the sizes of the ampacity table."""
-        return run_tables.known_sizes(self.name, run.material)
+        return run_tables.made_sizes(self.name, run.insulation, run.material)
 
     def capacity(self, run: Run, choice: Choice, sheet: Sheet) -> Capacity:
         """Return factor, ampacity, greatest device."""
@@ -160,32 +196,39 @@ class NecBook:
 
     def sizes_by_choice(self, run: Run) -> tuple[str, ...]:
         """Return the sizes up to the largest that is pulled as one conductor by choice."""
-        return run_tables.sizes_by_choice(self.name, run.material)
+        return run_tables.sizes_by_choice(self.name, run.insulation, run.material)
 
     def drop_v(self, run: Run, choice: Choice, sheet: Sheet) -> float:
         """Return the drop [V]: direct-current resistance of small sizes at unity power factor, else Table 9.
 
         Source: chapter 9, Tables 8 and 9 (75 °C; columns of the raceway; cable as PVC), R cos φ + X sin φ.
         """
-        lining = run_tables.RACEWAYS[run.raceway or self.terms.raceway].lining
-        resistance, reactance, table = _impedance(
-            self.name, choice.size, run.material, run.power_factor == 1, lining if run.method == "raceway" else "pvc"
-        )
+        found = self.impedance(run, choice.size, run.power_factor == 1)
         three = run.phases == _THREE_PHASE
         return sheet.apply(
             DROP_3 if three else DROP_1,
             _DROP,
             "V",
-            self.edition.cite_table(table),
+            found.rule,
             _BY_TABLE,
             amps=run.amps,
-            length=(run.length_m or 0.0) / _FT_IN_M,
-            resistance=resistance,
-            reactance=reactance,
+            length=(run.length_m or 0.0) / found.unit_m,
+            resistance=found.resistance,
+            reactance=found.reactance,
             cosine=run.power_factor,
             sine=math.sqrt(1 - run.power_factor**2),
             sets=choice.sets,
         )
+
+    def impedance(self, run: Run, size: str, unity: bool) -> Impedance:
+        """Return resistance and reactance [Ω/kft]. Source: chapter 9, Tables 8 and 9."""
+        lining = run_tables.RACEWAYS[run.raceway or self.terms.raceway].lining if run.method == "raceway" else "pvc"
+        resistance, reactance, table = _impedance(self.name, size, run.material, unity, lining)
+        return Impedance(resistance, reactance, self.edition.cite_table(table), _FT_IN_M)
+
+    def remarks(self, run: Run, choice: Choice, pinned: bool) -> list[Finding]:
+        """Return what an inspector would ask about: terminals at 90 °C, receptacles of no such rating."""
+        return remarks(run, choice, self.edition)
 
     def drop_limit(self, run: Run, in_total: bool) -> DropLimit:
         """Return 3 % for a branch, 5 % in all: informational."""

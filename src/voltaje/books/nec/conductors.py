@@ -6,8 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache
 
+from voltaje.books.nec.dwelling.house import Occupancy, Terminals
 from voltaje.books.nec.edition import Edition, find_edition
-from voltaje.books.nec.house import Occupancy, Terminals
 from voltaje.books.nec.overcurrent import may_protect
 from voltaje.books.tables import number, text
 from voltaje.errors import OutsideTable

@@ -31,13 +31,20 @@ RACEWAYS = {
 
 @dataclass(frozen=True)
 class Insulation:
-    """An insulation or cable: columns of its final ampacity and of its correction [°C]."""
+    """An insulation or cable: columns of its final ampacity and of its correction [°C].
+
+    largest: the largest size that it is made in, by material; "" where it is made in all
+    """
 
     name: str
     most_c: int
     corrected_c: int
     wet: bool
     areas: str
+    largest: dict[str, str]
+
+
+_LARGEST = (("Cu", "largest_cu"), ("Al", "largest_al"))
 
 
 @cache
@@ -51,6 +58,7 @@ def insulations(book: str) -> dict[str, Insulation]:
             round(number(row, "corrected_c")),
             bool(number(row, "wet")),
             "" if row["areas"] is None else text(row, "areas"),
+            {made_of: "" if row[key] is None else text(row, key) for made_of, key in _LARGEST},
         )
         for row in rows
     }
@@ -75,17 +83,40 @@ def known_sizes(book: str, material: str) -> tuple[str, ...]:
 
 
 @cache
-def sizes_by_choice(book: str, material: str) -> tuple[str, ...]:
+def made_sizes(book: str, insulated: str, material: str) -> tuple[str, ...]:
+    """Return the sizes of a material that an insulation or cable is made in, smallest first. Source: 334.104, 340.104.
+
+    All of them for an insulation that the book does not know: that is refused elsewhere.
+    """
+    known, insulation = known_sizes(book, material), insulations(book).get(insulated)
+    largest = insulation.largest[material] if insulation else ""
+    return known[: known.index(largest) + 1] if largest else known
+
+
+@cache
+def sizes_by_choice(book: str, insulated: str, material: str) -> tuple[str, ...]:
     """Return the sizes up to the largest that is pulled as one conductor by choice."""
     edition = find_edition(book)
     most = area_cmil(edition.size_figure("largest_single"), edition)
-    return tuple(size for size in known_sizes(book, material) if area_cmil(size, edition) <= most)
+    return tuple(size for size in made_sizes(book, insulated, material) if area_cmil(size, edition) <= most)
+
+
+@cache
+def receptacle_ratings(book: str) -> tuple[float, ...]:
+    """Return the ratings of circuits that several receptacles may stand on [A]. Source: Table 210.21(B)(3)."""
+    return tuple(number(row, "amps") for row in find_edition(book).table("receptacle_circuits").rows)
 
 
 @cache
 def ratings(book: str) -> tuple[float, ...]:
     """Return the standard ratings [A]."""
     return tuple(standard_ratings(find_edition(book)))
+
+
+@cache
+def all_ratings(book: str) -> tuple[float, ...]:
+    """Return the standard ratings of breakers and of fuses [A]. Source: 240.6(A)."""
+    return tuple(number(row, "amps") for row in find_edition(book).table("standard_ratings").rows)
 
 
 _OFTEN_ASKED = ("continuous_factor", "round_up_to_a", "terminals_60_to_a")

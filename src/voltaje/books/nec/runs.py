@@ -118,6 +118,12 @@ def _factor(book: str, insulated: str, ambient_c: float | None, bundled: int) ->
     return factor, insulations(book)[insulated].corrected_c
 
 
+def adjusted_a(run: Run, size: str, sets: int, edition: Edition) -> float:
+    """Return the ampacity of conductors of a size as they are installed [A], whatever their terminals."""
+    factor, corrected_c = _factor(edition.name, run.insulation, run.ambient_c, run.bundled)
+    return sets * ladder(edition.name, run.material)[size][corrected_c] * factor
+
+
 def column_c(run: Run, device_a: float, edition: Edition) -> int:
     """Return the column of the final ampacity [°C]: the terminals', not over the insulation's own.
 
@@ -140,6 +146,18 @@ def need_a(run: Run, edition: Edition) -> float:
         return run.amps
     factor = limits(edition.name)["continuous_factor"]
     return NEED.value(other=run.amps - run.continuous_a, continuous=run.continuous_a, factor=factor)
+
+
+def installed_a(run: Run) -> float:
+    """Return what conductors must carry as they are installed [A]: any line's current, a compressor's at 125 %."""
+    return max(run.amps, run.installed_a)
+
+
+def _working(run: Run, choice: Choice, edition: Edition) -> str:
+    """Return how the ampacity as installed is reckoned, in numbers."""
+    factor, corrected_c = _factor(edition.name, run.insulation, run.ambient_c, run.bundled)
+    ampacity = ladder(edition.name, run.material)[choice.size][corrected_c]
+    return ADJUSTED.text(sets=choice.sets, ampacity=ampacity, factor=factor)
 
 
 def device_need(run: Run, edition: Edition, sheet: Sheet) -> float:
@@ -221,7 +239,7 @@ def complying(run: Run, device_a: float, sets: int, edition: Edition) -> Callabl
     under, rounded = _may_round_up_over(run, device_a, edition)
     small = {} if run.surroundings.exempt or sets > 1 else _small_of(book, run.material)
     parallel = sets > 1
-    need, load, device = need - _DUST_A, run.amps - _DUST_A, device_a - _DUST_A
+    need, load, device = need - _DUST_A, installed_a(run) - _DUST_A, device_a - _DUST_A
 
     def holds(size: str) -> bool:
         row = rows[size]
@@ -275,20 +293,26 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
             column=Figure(amps.column, "°C"), need=Figure(need, "A", 1),
         )  # fmt: skip
         found.append(Objection("size", message, edition.cite("terminals")))
-    if amps.adjusted < run.amps - _DUST_A:
+    load = installed_a(run)
+    if amps.adjusted < load - _DUST_A:
         message = Message(
-            "{size} {material} carries {amps} as it is installed, under the load of {load}",
-            size=choice.size, material=run.material, amps=Figure(amps.adjusted, "A", 1), load=Figure(run.amps, "A", 1),
+            "{size} {material} carries {amps} as it is installed, {working}, under the load of {load}",
+            size=choice.size, material=run.material, amps=Figure(amps.adjusted, "A", 1), load=Figure(load, "A", 1),
+            working=_working(run, choice, edition),
         )  # fmt: skip
         found.append(Objection("size", message, edition.cite("adjustment")))
     most = device_max(run, choice, amps.final, edition)
     if choice.device_a > most:
         message = Message(
-            "{size} {material} may have {most} at most, not {device}",
-            size=choice.size, material=run.material, most=Figure(most, "A"), device=Figure(choice.device_a, "A"),
+            "{size} {material} carries {amps} and may have {most} at most, not {device}",
+            size=choice.size, material=run.material, amps=Figure(amps.final, "A", 1), most=Figure(most, "A"),
+            device=Figure(choice.device_a, "A"),
         )  # fmt: skip
         small = small_limit(run, choice, edition) == most
-        found.append(Objection("size", message, edition.cite("small_conductors" if small else "round_up")))
+        topic = "small_conductors" if small else "round_up"
+        if not small and run.role == "derived":
+            topic = "secondary_conductors"
+        found.append(Objection("size", message, edition.cite(topic)))
     smallest = edition.size_figure("parallel_from")
     if choice.sets > 1 and area_cmil(choice.size, edition) < _parallel_from_cmil(edition):
         message = Message("parallel conductors begin at {least}", least=smallest)
@@ -366,4 +390,6 @@ def _why_device(run: Run, choice: Choice, final: float, most: float, edition: Ed
         return Message("the limit of a small conductor")
     if most > final:
         return Message("the next standard rating above the ampacity")
+    if not run.round_up and run.role == "derived":
+        return Message("conductors of a transformer's secondary have no next rating up (240.21(C))")
     return Message("the standard rating at or below the ampacity")

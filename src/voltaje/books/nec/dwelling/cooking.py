@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from voltaje.books.nec.dwelling.house import Cooking, CookingKind, DemandLine
 from voltaje.books.nec.edition import Edition
-from voltaje.books.nec.house import Cooking, CookingKind, DemandLine
 from voltaje.books.tables import cell_formula, number
 from voltaje.errors import OutsideTable
 from voltaje.formula import Formula

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from voltaje.books.nec.demand import Demand, appliance_motors, counts_as_fastened, fastened_percent
+from voltaje.books.nec.dwelling.demand import Demand, appliance_motors, counts_as_fastened, fastened_percent
+from voltaje.books.nec.dwelling.house import House
 from voltaje.books.nec.edition import Edition
-from voltaje.books.nec.house import House
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.sheet import Sheet

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from voltaje.books.nec.climate import Motor
-from voltaje.books.nec.cooking import CookingWay
+from voltaje.books.nec.dwelling.climate import Motor
+from voltaje.books.nec.dwelling.cooking import CookingWay
+from voltaje.books.nec.dwelling.house import Appliance, DemandLine, House, Load, Part
 from voltaje.books.nec.edition import Edition
-from voltaje.books.nec.house import Appliance, DemandLine, House, Load, Part
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.sheet import Sheet

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from voltaje.books.nec.dwelling.house import Load
 from voltaje.books.nec.edition import Edition
-from voltaje.books.nec.house import Load
 from voltaje.books.tables import number
 from voltaje.errors import InputError, OutsideTable
 from voltaje.formula import Formula

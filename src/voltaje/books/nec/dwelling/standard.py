@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from voltaje.books.nec.climate import Motor, standard_climate
-from voltaje.books.nec.cooking import CookingWay, between_two_legs, cooking_demand
-from voltaje.books.nec.demand import (
+from voltaje.books.nec.dwelling.climate import Motor, standard_climate
+from voltaje.books.nec.dwelling.cooking import CookingWay, between_two_legs, cooking_demand
+from voltaje.books.nec.dwelling.demand import (
     IN_FULL,
     SUM,
     Demand,
@@ -20,8 +20,8 @@ from voltaje.books.nec.demand import (
     take_climate_workings,
     take_workings,
 )
+from voltaje.books.nec.dwelling.house import DemandLine, House
 from voltaje.books.nec.edition import Edition
-from voltaje.books.nec.house import DemandLine, House
 from voltaje.books.tables import cell_formula, number
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message

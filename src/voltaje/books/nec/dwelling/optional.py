@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from voltaje.books.nec.climate import optional_climate
-from voltaje.books.nec.demand import (
+from voltaje.books.nec.dwelling.climate import optional_climate
+from voltaje.books.nec.dwelling.demand import (
     SUM,
     Demand,
     Method,
@@ -15,8 +15,8 @@ from voltaje.books.nec.demand import (
     take_climate_workings,
     take_workings,
 )
+from voltaje.books.nec.dwelling.house import DemandLine, House, Load, Part
 from voltaje.books.nec.edition import Edition
-from voltaje.books.nec.house import DemandLine, House, Load, Part
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.sheet import Sheet

@@ -11,7 +11,10 @@ from voltaje.books.nec.conductors import (
     ordinary_pair,
     terminal_column,
 )
-from voltaje.books.nec.demand import Demand, Method
+from voltaje.books.nec.dwelling.demand import Demand, Method
+from voltaje.books.nec.dwelling.house import House, Occupancy
+from voltaje.books.nec.dwelling.house_input import MATERIALS
+from voltaje.books.nec.dwelling.neutral import Neutral, dwelling_neutral
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.grounding import (
     ElectrodeConductor,
@@ -20,9 +23,6 @@ from voltaje.books.nec.grounding import (
     least_grounded,
     neutral_conductor,
 )
-from voltaje.books.nec.house import House, Occupancy
-from voltaje.books.nec.house_input import MATERIALS
-from voltaje.books.nec.neutral import Neutral, dwelling_neutral
 from voltaje.books.nec.overcurrent import next_rating
 from voltaje.formula import Formula
 from voltaje.message import Message

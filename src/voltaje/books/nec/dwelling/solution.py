@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from voltaje.books.nec.climate import heating_selections
-from voltaje.books.nec.demand import Demand, Method
+from voltaje.books.nec.dwelling.climate import heating_selections
+from voltaje.books.nec.dwelling.demand import Demand, Method
+from voltaje.books.nec.dwelling.house import HeatingKind, House
+from voltaje.books.nec.dwelling.optional import optional_demand
+from voltaje.books.nec.dwelling.service import Service, size_service
+from voltaje.books.nec.dwelling.standard import standard_demand
 from voltaje.books.nec.edition import Edition
-from voltaje.books.nec.house import HeatingKind, House
-from voltaje.books.nec.optional import optional_demand
-from voltaje.books.nec.standard import standard_demand
-from voltaje.design.service import Service, size_service
 from voltaje.message import Figure, Message
 from voltaje.sheet import Finding, Severity
 

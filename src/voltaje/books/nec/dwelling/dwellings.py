@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from voltaje.books.nec.demand import CIRCUITS
+from voltaje.books.nec.dwelling.demand import CIRCUITS
+from voltaje.books.nec.dwelling.house import Heating, HeatingKind, House, Load, Occupancy
+from voltaje.books.nec.dwelling.standard import standard_demand
 from voltaje.books.nec.edition import Edition
-from voltaje.books.nec.house import HeatingKind, House, Load, Occupancy
-from voltaje.books.nec.standard import standard_demand
 from voltaje.books.tables import number
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
@@ -60,12 +60,29 @@ def taken_together(houses: Sequence[House], three_phase: bool) -> House:
         appliances=tuple(item for house in houses for item in house.appliances),
         dryers=tuple(dryer for house in houses for dryer in house.dryers),
         cooking=tuple(unit for house in houses for unit in house.cooking),
-        heating=tuple(heating for house in houses for heating in house.heating),
+        heating=tuple(heating for house in houses for heating in what_runs(house)),
         cooling=Load("cooling", "", sum(load.va for load in cooling)) if cooling else None,
         chargers=tuple(charger for house in houses for charger in house.chargers),
         three_phase=three_phase,
         largest_cooling_va=max((load.va for load in cooling), default=0.0),
     )
+
+
+def what_runs(house: House) -> tuple[Heating, ...]:
+    """Return the heating of a house that can run together: of a heat pump and a locked-out supplement the larger.
+
+    A lock-out is between the two of one house, whatever the others have. Source: NEC 220.60.
+    """
+    pumps = [heating for heating in house.heating if heating.kind is HeatingKind.HEAT_PUMP]
+    locked = [each for each in house.heating if each.kind is HeatingKind.SUPPLEMENT and each.locked_out]
+    if not pumps or not locked:
+        return house.heating
+    smaller = pumps if _sum(pumps) < _sum(locked) else locked
+    return tuple(heating for heating in house.heating if heating not in smaller)
+
+
+def _sum(heatings: list[Heating]) -> float:
+    return sum(heating.load.va for heating in heatings)
 
 
 def _optional(houses: Sequence[House], edition: Edition, sheet: Sheet) -> float:
@@ -90,8 +107,7 @@ def _connected(house: House, edition: Edition, sheet: Sheet) -> float:
         *(unit.load.va for unit in house.cooking for _ in range(unit.count)),
         *(charger.va for charger in house.chargers),
     ]
-    out = [heating for heating in house.heating if heating.kind is HeatingKind.SUPPLEMENT and heating.locked_out]
-    heating = sum(heating.load.va for heating in house.heating if heating not in out)
+    heating = sum(heating.load.va for heating in what_runs(house))
     return sheet.apply(
         UNIT,
         Message("Connected in one dwelling"),

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.books.nec.demand import Method
-from voltaje.books.nec.edition import Edition, find_edition
-from voltaje.books.nec.house import (
+from voltaje.books.nec.dwelling.demand import Method
+from voltaje.books.nec.dwelling.house import (
     Appliance,
     Cooking,
     CookingKind,
@@ -17,7 +16,8 @@ from voltaje.books.nec.house import (
     Occupancy,
     Terminals,
 )
-from voltaje.books.nec.ratings import load_from, on_neutral
+from voltaje.books.nec.dwelling.ratings import load_from, on_neutral
+from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.quantity import Rating, read_area, read_count, read_rating, read_volts, require_between

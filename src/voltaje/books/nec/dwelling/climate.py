@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from voltaje.books.nec.dwelling.house import DemandLine, Heating, HeatingKind, House
 from voltaje.books.nec.edition import Edition
-from voltaje.books.nec.house import DemandLine, Heating, HeatingKind, House
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.sheet import Citation, Sheet

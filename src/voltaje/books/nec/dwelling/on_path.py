@@ -1,0 +1,68 @@
+"""A dwelling as one node of a path: what it draws there, by its own sheet."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from voltaje.books.book import DwellingDemand
+from voltaje.books.nec.dwelling.demand import Method
+from voltaje.books.nec.dwelling.house_input import read_house
+from voltaje.books.nec.dwelling.solution import HouseSolution, solve_house
+from voltaje.errors import InputError
+from voltaje.message import Message
+from voltaje.sheet import Finding, Severity, Sheet
+from voltaje.systems import DWELLING_SYSTEMS, System
+
+_PAIR = 2
+
+
+def dwelling_on_path(
+    raw: dict[str, Any], book: str, system: System, legs: tuple[str, ...], sheet: Sheet
+) -> DwellingDemand:
+    """Return what a dwelling draws where it hangs; book and system come from the path.
+
+    Source: NEC Article 220 Parts III and IV; 220.61.
+    Raises: InputError at a field of the dwelling, or at "" for a supply that its sheet is not for.
+    """
+    house, method, edition = read_house({**raw, "book": book, "system": _system(system, legs)})
+    found = solve_house(house, method, edition, record=sheet.on)
+    sheet.take(found.demand.sheet.steps)
+    demand, service = found.demand, found.service
+    by_method = found.demands[Method.STANDARD] if method is Method.STANDARD else demand
+    return DwellingDemand(
+        connected_va=demand.connected_va,
+        demand_va=demand.demand_va,
+        continuous_va=by_method.of("chargers"),
+        # As the published example: volt-amperes over twice the volts to neutral.
+        amps=service.amps if house.system.wye_legs or system.phases > 1 else None,
+        neutral_a=service.neutral.amps,
+        least_device_a=service.device_a,
+        findings=(*found.findings, _by_its_sheet(found)),
+        house=house,
+    )
+
+
+def _by_its_sheet(found: HouseSolution) -> Finding:
+    chosen = found.service.conductor
+    message = Message(
+        "The sheet of the house allows {size} {material} for its whole service; here it is sized as any run.",
+        size=chosen.size,
+        material=chosen.material,
+    )
+    return Finding(Severity.NOTE, message, chosen.rule)
+
+
+def _system(system: System, legs: tuple[str, ...]) -> str:
+    """Return the system of a dwelling by the legs it has."""
+    if system.name in DWELLING_SYSTEMS:
+        return system.name
+    if len(legs) == _PAIR and system.line_to_neutral_v == _HOUSEHOLD_V:
+        if system.is_wye_pair(legs):
+            return "208Y/120 2 legs"
+        if system.high_leg not in legs:
+            return "120/240 1ph 3w"
+    message = Message("a dwelling's sheet is for {known}, not {name}", known=list(DWELLING_SYSTEMS), name=system.name)
+    raise InputError("", message)
+
+
+_HOUSEHOLD_V = 120

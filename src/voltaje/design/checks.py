@@ -1,0 +1,263 @@
+"""What there is to say of nodes and of how they stand to each other: findings about load, demand and connection."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+from voltaje.books.book import Book, LoadRules
+from voltaje.design.leaves import Flow, Rising
+from voltaje.design.solution import NodeSolution
+from voltaje.errors import InputError
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.path.model import Kind, LoadKind, LoadSpec, Node, TransformerSpec
+from voltaje.physics.transformers import Connection
+from voltaje.sheet import Finding, Severity
+from voltaje.systems import System
+
+HEAT_AT = Formula("rated_va * (volts / rated_v) * (volts / rated_v)")
+
+_DUST = 1e-6
+_CLOSE_V = 0.06  # equipment voltages such as 230 V on 240 V lie within 6 % (common practice)
+_NAMED = 3
+_THREE_PHASE = 3
+BY_HAND = Message("Size it by hand, by what your book says of such equipment, and have it checked.")
+
+
+# Loads
+
+
+def continuous_by_rule(node: Node, load: LoadSpec, rules: LoadRules, solved: NodeSolution) -> None:
+    """What is continuous by its kind may not be entered as less."""
+    if rules.rule is None or load.continuous is None or load.continuous >= rules.circuit_continuous:
+        return
+    message = Message("Not allowed as not continuous: by rule its own circuit takes it at 125 %.")
+    mend = Message("Take the entry away; the circuit is sized as the rule says.")
+    solved.findings.append(Finding(Severity.STOP, message, rules.rule, f"{node.id}.load.continuous", mend))
+
+
+def not_known(node: Node, solved: NodeSolution, error: InputError) -> None:
+    """A load that the book has no answer for stands apart; the job goes on without it, and says so."""
+    mend = Message("Give it as the book takes it; what feeds it does not count it until then.")
+    message = Message("Its load is not known: {why}.", why=error.message)
+    solved.findings.append(Finding(Severity.STOP, message, None, f"{node.id}.{error.field}", mend))
+
+
+def unknown_below(node: Node, rises: Sequence[Rising], mine: Rising, solved: NodeSolution) -> None:
+    """A board that feeds a load nobody knows says that its own figures lack it."""
+    mine.unknown = [name for rise in rises for name in rise.unknown]
+    if not mine.unknown or node.kind is Kind.SOURCE:
+        return
+    named = mine.unknown[:_NAMED]
+    message = Message("Without {names}: the load there is not known, so that more will flow here.", names=named)
+    if len(mine.unknown) > _NAMED:
+        more = len(mine.unknown) - _NAMED
+        message = Message("Without {names} and {more} more, whose load is not known: more will flow here.",
+                          names=named, more=more)  # fmt: skip
+    mend = Message("Mend those first.")
+    solved.findings.append(Finding(Severity.STOP, message, None, node.id, mend))
+
+
+def volts(node: Node, load: LoadSpec, solved: NodeSolution) -> None:
+    """Equipment made for another voltage than the one it gets."""
+    if load.volts is None or abs(load.volts - solved.nominal_v) <= _CLOSE_V * load.volts:
+        return
+    rated, given = Figure(load.volts, "V"), Figure(solved.nominal_v, "V")
+    message = Message("Rated {rated}, on {volts}.", rated=rated, volts=given)
+    low = solved.nominal_v < load.volts
+    if load.kind is LoadKind.HEATING and low:
+        share = HEAT_AT.value(rated_va=100.0, volts=solved.nominal_v, rated_v=load.volts)
+        message = Message(
+            "Rated {rated}, on {volts}: it heats with {share} of its rating.",
+            rated=rated, volts=given, share=Figure(share, "%"),
+        )  # fmt: skip
+    mend = Message("Boost the voltage with a transformer, or take equipment made for this supply.")
+    solved.findings.append(Finding(Severity.WARN if low else Severity.STOP, message, None, node.id, mend))
+
+
+def on_one_circuit(node: Node, load: LoadSpec, solved: NodeSolution, book: Book) -> None:
+    """Several vehicle chargers on one circuit."""
+    rule = book.rule("charger_own_circuit")
+    if load.kind is not LoadKind.CHARGER or load.count == 1 or rule is None:
+        return
+    message = Message("{n} charging outlets on one circuit: each has a circuit of its own.", n=load.count)
+    mend = Message("List each on its own, or let a management system share the circuit and enter what it allows.")
+    solved.findings.append(Finding(Severity.STOP, message, rule, node.id, mend))
+
+
+def pinned_demand(node: Node, worked_va: float, solved: NodeSolution, book: Book) -> None:
+    """A demand fixed by hand, and what the rules would have made of it."""
+    pinned = node.run.pins.demand_va
+    if pinned is None:
+        return
+    with solved.sheet.section("demand"):
+        solved.sheet.read(pinned, Message("Demand, pinned"), "VA", book.load_rule)
+    if pinned < worked_va - _DUST:
+        message = Message(
+            "The demand is pinned at {pinned}, under {worked} by the rules.",
+            pinned=Figure(pinned, "VA"),
+            worked=Figure(worked_va, "VA"),
+        )
+        mend = Message("Take the pin away, or say in its reason what measurement it rests on.")
+        solved.findings.append(Finding(Severity.WARN, message, None, node.id, mend))
+
+
+# Boards
+
+
+def in_full(node: Node, solved: NodeSolution, error: InputError) -> None:
+    """A board whose demand no rule of the book gives: everything counts in full."""
+    message = Message("No demand by rule: {why}. Everything on it is counted in full.", why=error.message)
+    mend = Message("Mend the entry, or list the circuits.")
+    solved.findings.append(Finding(Severity.STOP, message, None, f"{node.id}.{error.field}", mend))
+
+
+def shared_neutrals(circuits: Iterable[Node], nodes: dict[str, NodeSolution], book: Book) -> None:
+    """Circuits that share a neutral: on one leg they load it with their sum; some books allow none at all."""
+    groups: dict[str, list[Node]] = {}
+    for child in circuits:
+        if not child.load or not child.load.neutral_group:
+            continue
+        others = groups.setdefault(child.load.neutral_group, [])
+        legs, solved = nodes[child.id].legs, nodes[child.id]
+        clash = next((other for other in others if set(nodes[other.id].legs) & set(legs)), None)
+        if others and not book.shares_neutrals:
+            message = Message(
+                "Shares its neutral with {other}: each final circuit has its own.", other=_named(others[0])
+            )
+            mend = Message("Give each circuit a neutral of its own, or make them one circuit with one device.")
+            solved.findings.append(Finding(Severity.STOP, message, book.shared_neutral_rule, child.id, mend))
+        elif clash:
+            leg = next(leg for leg in legs if leg in nodes[clash.id].legs)
+            message = Message(
+                "Shares its neutral with {other} on the same leg, {leg}: it carries both.", other=_named(clash), leg=leg
+            )
+            mend = Message("Move one of them to another leg.")
+            solved.findings.append(Finding(Severity.STOP, message, book.shared_neutral_rule, child.id, mend))
+        others.append(child)
+
+
+def _named(node: Node) -> str:
+    return node.name or node.id
+
+
+def ways(board: Node, circuits: Iterable[Node], nodes: dict[str, NodeSolution], book: Book) -> None:
+    """Two circuits that were given one way of a board."""
+    taken: dict[int, str] = {}
+    for child in circuits:
+        if not child.load or not child.load.way:
+            continue
+        name = _named(child)
+        for at in range(len(nodes[child.id].legs)):
+            way = child.load.way + at * book.terms.way_columns
+            other = taken.setdefault(way, name)
+            if other != name:
+                message = Message("Way {way} is given to {one} and to {other}: one way holds one device.",
+                                  way=way, one=other, other=name)  # fmt: skip
+                mend = Message("Give one of them another way.")
+                nodes[board.id].findings.append(Finding(Severity.WARN, message, book.rule("ways"), board.id, mend))
+                break
+
+
+def against_largest(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution]) -> None:
+    """A diversity that leaves a board with less than its largest circuit is worth a look."""
+    if node.board.diversity == 1:
+        return
+    demand = max(solved.amps.values(), default=0.0)
+    most = max((amps for circuit in circuits for amps in circuit.amps.values()), default=0.0)
+    if most > demand + _DUST:
+        message = Message(
+            "With its diversity the board draws {demand}, less than its largest circuit, {most}.",
+            demand=Figure(demand, "A", 1),
+            most=Figure(most, "A", 1),
+        )
+        mend = Message("Raise the diversity that was entered.")
+        solved.findings.append(Finding(Severity.WARN, message, None, node.id, mend))
+
+
+def device_against_largest(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], book: Book) -> None:
+    """A board whose device is smaller than that of one of its circuits trips before it."""
+    rule = book.rule("largest_circuit")
+    if rule is None or solved.design is None:
+        return
+    device = solved.design.choice.device_a
+    larger = [each for each in circuits if each.design and each.design.choice.device_a > device + _DUST]
+    if not larger:
+        return
+    worst = max(larger, key=lambda each: each.design.choice.device_a if each.design else 0.0)
+    message = Message(
+        "Its device, {device}, is smaller than that of {circuit}, {most}.",
+        device=Figure(device, "A"),
+        circuit=worst.node.name or worst.node.id,
+        most=Figure(worst.design.choice.device_a if worst.design else 0.0, "A"),
+    )
+    mend = Message("Raise the diversity that was entered, or pin a device that lets the circuit have its load.")
+    solved.findings.append(Finding(Severity.WARN, message, rule, node.id, mend))
+
+
+def fed_back(node: Node, solved: NodeSolution, mine: Rising, book: Book) -> None:
+    """A run through which an inverter can feed back is sized for its loads alone: say so, with what comes back."""
+    most = max(mine.back.values(), default=0.0)
+    if not most or node.kind in (Kind.INVERTER, Kind.SOURCE, Kind.TRANSFORMER):
+        return
+    need = most * book.terms.continuous_factor
+    holds = solved.design and min(solved.design.choice.device_a, solved.design.capacity.ampacity_a) >= need - _DUST
+    message = Message(
+        "{most} can flow back here, {need} as continuous load: this run is sized for what hangs below it alone.",
+        most=Figure(most, "A", 1),
+        need=Figure(need, "A", 1),
+    )
+    if holds:
+        message = Message("{most} can flow back here; device and conductors hold it. Its busbar is not checked.",
+                          most=Figure(most, "A", 1))  # fmt: skip
+    severity = Severity.NOTE if holds else Severity.STOP
+    solved.findings.append(Finding(severity, message, book.rule("feed_back"), node.id, None if holds else BY_HAND))
+
+
+# Transformers
+
+
+def connection(node: Node, spec: TransformerSpec, joined: Connection | None, solved: NodeSolution) -> None:
+    """A connection that is not understood is taken as the usual one, aloud."""
+    if joined is None:
+        message = Message(
+            "The connection {name} is not understood, or does not give {secondary}: it is taken as the usual one.",
+            name=spec.connection,
+            secondary=spec.secondary.name,
+        )
+        mend = Message("Write it as Dyn, Yyn, Dd, Yd.")
+        solved.findings.append(Finding(Severity.WARN, message, None, f"{node.id}.transformer.connection", mend))
+
+
+def loading(node: Node, spec: TransformerSpec, solved: NodeSolution, flows: Sequence[Flow], secondary: System) -> None:
+    """More than a transformer's rating, in all or in one of its windings."""
+    rated = spec.kva * _VA_IN_KVA
+    mend = Message("Take a larger transformer, or move load off it.")
+    if solved.demand_va > rated * (1 + _DUST):
+        message = Message(
+            "{demand} on a transformer of {rated}: {percent} of its rating.",
+            demand=Figure(solved.demand_va / _VA_IN_KVA, "kVA", 1),
+            rated=Figure(spec.kva, "kVA", 1),
+            percent=Figure(solved.demand_va / rated * 100, "%"),
+        )
+        solved.findings.append(Finding(Severity.STOP, message, None, node.id, mend))
+        return
+    low = [leg for leg, _angle in secondary.legs if leg != secondary.high_leg]
+    if not secondary.line_to_neutral_v or len(low) == 1:
+        return
+    each = rated / len(secondary.legs) if not secondary.high_leg else rated / _THREE_PHASE
+    drawn = {leg: max(abs(flow.level.get(leg, 0j)) for flow in flows) * secondary.to_middle_v(leg) for leg in low}
+    leg = max(low, key=lambda leg: drawn[leg])
+    if drawn[leg] > each * _LEG_MARGIN:
+        message = Message(
+            "{va} on one winding, {leg}, rated {each}: the load is uneven.",
+            va=Figure(drawn[leg] / _VA_IN_KVA, "kVA", 1),
+            leg=leg,
+            each=Figure(each / _VA_IN_KVA, "kVA", 1),
+        )
+        mend = Message("Spread the single-phase loads over the legs, or take a larger transformer.")
+        solved.findings.append(Finding(Severity.WARN, message, None, node.id, mend))
+
+
+_VA_IN_KVA = 1000.0
+_LEG_MARGIN = 1.005  # volts are named rounded, 208Y/120
