@@ -22,6 +22,8 @@ _HUGE = 1e15
 _SPACES = "\u0020\u00a0\u2009\u202f"
 _NUMBER = re.compile(rf"[+\-−]?[\d.,'{_SPACES}/\-⁄½⅓⅔¼¾⅕⅛⅜⅝⅞]*[\d½⅓⅔¼¾⅕⅛⅜⅝⅞.,]")
 _MIXED = re.compile(r"(?:(?P<whole>\d+)[ \-]?)?(?P<top>\d+)[/⁄](?P<bottom>\d+)")
+_COMMA = re.compile(r"\s*(?P<whole>[+\-−]?\d+),(?P<part>\d+)(?![\d.,])", re.ASCII)
+_GROUP = 3
 _VULGAR = "½⅓⅔¼¾⅕⅛⅜⅝⅞"
 
 _RATING_UNITS: dict[str, tuple[float, str]] = {
@@ -271,11 +273,15 @@ def _registry() -> Any:
 def with_point(text: str, decimal: str) -> str:
     """Return a typed quantity with a point as decimal mark; as it was where it has one, or cannot be read.
 
-    >>> with_point("8,2 kW", ","), with_point("14,200 VA", ".")
-    ('8.2 kW', '14,200 VA')
+    A comma that cannot group thousands is a decimal mark wherever a person types it.
+
+    >>> with_point("8,2 kW", ","), with_point("14,200 VA", "."), with_point("2,5", "."), with_point("0,125", ".")
+    ('8.2 kW', '14,200 VA', '2.5', '0.125')
     """
     if decimal == ".":
-        return text
+        found = _COMMA.match(text)
+        groups = found and len(found["part"]) == _GROUP and found["whole"].lstrip("+-−") != "0"
+        return text if not found or groups else text.replace(",", ".", 1)
     try:
         number, _ = _split(text.strip())
         plain = f"{read_number(number, decimal):.12g}"

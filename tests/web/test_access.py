@@ -155,7 +155,7 @@ def test_every_table_has_a_page(client, db):
 
 def test_a_stored_house_that_cannot_be_read_is_shown_as_such(client, job, ann):
     node = job.nodes.get(key="house")
-    node.data = json.loads(json.dumps(node.data).replace("8.2 kW", "82 kW"))
+    node.data = json.loads(json.dumps(node.data).replace("8.2 kW", "-8.2 kW"))
     node.save()
     client.force_login(ann)
     assert b"can no longer be reckoned" in client.get(at("house", job)).content

@@ -71,7 +71,7 @@ def test_the_number_of_queries_does_not_grow_with_the_job(page, pottery, ann):
         ("k2/load/rating", "24 kWh", "n-nodes-k2-load-rating", "no unit that a load can have"),
         ("k2/load/phases", "2", "n-nodes-k2-load-phases", "must be one of"),
         ("k2/run/length", "far", "n-nodes-k2-run-length", "does not begin with a number"),
-        ("k2/load/legs", "L1-L2", "n-nodes-k2-load-legs", "must name 3"),
+        ("k2/load/legs", "L1-L2", "n-nodes-k2-load-legs", "three poles"),
         ("src/system", "120 1ph", "n-nodes-src-system", "k"),
         ("t1/transformer/kva", "-1", "n-nodes-t1-transformer-kva", "above 0"),
     ],

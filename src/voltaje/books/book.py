@@ -319,6 +319,10 @@ class Book(Protocol):
     def choices(self) -> Mapping[str, tuple[str, ...]]:
         """What may be chosen of a run, key by key of the open file."""
 
+    @property
+    def occupancies(self) -> tuple[str, ...]:
+        """What may be chosen of an area whose lighting goes by its unit load; none where the book has no such rule."""
+
     def check(self, run: Run) -> None:
         """Raise InputError at the key that this book does not know or has no table for."""
 

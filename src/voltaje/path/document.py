@@ -299,7 +299,7 @@ def _run(reader: Reader, length_unit: str) -> RunSpec:
         surroundings=read_surroundings(reader),
         pins=PathPins(
             device_a=pins.value("device_a", _above_zero(read_amps), None),
-            size=pins.name("size") or None,
+            size=pins.name("size").replace(",", ".") or None,
             sets=pins.value("sets", _sets, None),
             length_m=pins.value("length", lambda raw: _length(raw, length_unit), None),
             demand_va=pins.value("demand_va", _above_zero(read_plain), None),

@@ -50,7 +50,7 @@ _RUN = _object(
         "bundled": _said(_COUNT, "current-carrying conductors (NEC) or circuits (IEC) together"),
         "arrangement": _said(
             _TEXT,
-            "bunched, wall, tray, buried touching, buried ducts touching (IEC); by default bunched, in the ground touching",
+            "bunched, wall, tray, buried touching, buried ducts touching (IEC); by its method by default",
         ),
         "sets": _said(_COUNT, "conductors in parallel"),
         "terminal_c": _said(_TYPED, "what the terminals of this run are marked for; the job's by default"),

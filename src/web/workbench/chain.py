@@ -113,7 +113,8 @@ def kind_words(kind: str) -> str:
     """Return a kind of node or load in words."""
     return {
         "lighting": _("lighting"), "sockets": _("sockets"), "kitchen": _("kitchen equipment"), "heating": _("heating"),
-        "cooling": _("cooling"), "motor": _("motor"), "charger": _("vehicle charger"), "range": _("range"),
+        "cooling": _("cooling"), "motor": _("motor"), "water_heater": _("storage water heater"),
+        "charger": _("vehicle charger"), "range": _("range"),
         "dryer": _("dryer"), "general": _("load"), "source": _("source"), "board": _("board"),
         "transformer": _("transformer"), "inverter": _("inverter"), "dwelling": _("dwelling"),
     }.get(kind, kind)  # fmt: skip
@@ -129,6 +130,8 @@ def _load(link: Link, solved: NodeSolution) -> None:
     if load.continuous:
         share = "" if load.continuous == 1 else f" {write(load.continuous * 100)} %"
         words.append(_("continuous") + share)
+    if load.counts_as is not load.kind:
+        words.append(_("counts as a motor"))
     if load.power_factor != 1:
         words.append(f"cos φ {write(load.power_factor, 2)}")
     link.why, link.chip = " · ".join(words), _("nameplate")
@@ -176,16 +179,16 @@ def _sized(links: dict[str, Link], solved: NodeSolution, book: str) -> None:
     earth.value, earth.unit = design.earth.size, f"{gauge(design.earth.size, metric)} {design.earth.material}"
     earth.why = say(design.earth.remark) or say(Message("by a {device} device", device=Figure(choice.device_a, "A")))
     earth.state = "none" if design.earth.remark else "holds"
-    if design.drop_percent is None:
+    if design.drop is None:
         drop.why, drop.state = _("no length given"), "none"
         return
-    drop.value, drop.unit = write(design.drop_percent, 2), "%"
-    volts = Figure(design.drop_v or 0.0, "V", 1)
+    drop.value, drop.unit = write(design.drop.percent, 2), "%"
+    volts = Figure(design.drop.volts, "V", 1)
     drop.why = say(
         Message("{volts} here; {percent} from the source", volts=volts, percent=Figure(solved.drop_percent, "%", 2))
     )
-    drop.chip = say(Message("of {limit}", limit=Figure(design.limit.percent, "%", 1)))
-    drop.chip_title = str(design.limit.rule)
+    drop.chip = say(Message("of {limit}", limit=Figure(design.drop.limit.percent, "%", 1)))
+    drop.chip_title = str(design.drop.limit.rule)
 
 
 def _device_why(design: RunDesign, need: Figure) -> Message:
@@ -242,7 +245,7 @@ def option_rows(solved: NodeSolution, metric: bool) -> list[OptionRow]:
                 metal_w=round(_BAR_W * (option.metal_kg or 0.0) / heaviest, 1),
                 drop="" if option.drop_percent is None else f"{write(option.drop_percent, 1)} %",
                 drop_w=round(_BAR_W * (option.drop_percent or 0.0) / furthest, 1),
-                over=bool(option.drop_percent and option.drop_percent > design.room_percent),
+                over=bool(option.drop and option.drop.percent > option.drop.room_percent),
             )
         )
     return rows

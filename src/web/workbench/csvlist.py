@@ -5,11 +5,13 @@ import io
 from dataclasses import dataclass, field
 from typing import Any
 
+from django.utils import formats
 from django.utils.translation import gettext as _
 
 from voltaje.errors import InputError
 from voltaje.path.document import FORMAT, VERSION, read_job
 from voltaje.path.soundness import FEEDS
+from voltaje.quantity import with_point
 from web.words.figures import say
 from web.workbench.schedule import ScheduleView
 
@@ -30,6 +32,7 @@ _OF_LOAD = ("kind", "rating", "phases", "poles", "count", "volts", "power_factor
 # What a schedule shows beside what was entered; a schedule that comes back is read without it.
 _WORKED_OUT = ("ways", "on_legs", "device", "conductor", "va", "l1_a", "l2_a", "l3_a", "drop_%", "state")
 _NOT_LOADS = (*FEEDS, "inverter", "dwelling")
+_NUMBERS = ("rating", "volts", "power_factor", "continuous", "length")
 _REMARK = "#"
 _FORMULA_BEGINS = ("=", "+", "@", "-", "'")  # the last marks a cell as text, and must itself be told apart
 _DELIMITERS = ",;\t"
@@ -100,6 +103,8 @@ def _line(number: int, row: list[str], head: list[str], metric: bool) -> Line:
     cells = {name: _plain(cell) for name, cell in zip(head, row, strict=False) if name and cell.strip()}
     if cells.get("kind") in _NOT_LOADS:
         return Line(number, text, None, "", _("a list holds loads only"))
+    decimal = formats.get_format("DECIMAL_SEPARATOR")
+    cells |= {name: with_point(cells[name], decimal) for name in _NUMBERS if name in cells}
     load = {name: _WORDS.get(cells[name].lower(), cells[name]) for name in _OF_LOAD if name in cells}
     load = {name: value for name, value in load.items() if value}
     node: dict[str, Any] = {"kind": "load", "name": cells.get("name", ""), "load": load}

@@ -4,12 +4,7 @@ from dataclasses import dataclass, field
 
 from django.utils.translation import gettext as _
 
-from voltaje.books.iec.runs import ARRANGEMENTS, CABLES, INSULATIONS, METHODS
-from voltaje.books.nec.edition import find_edition
-from voltaje.books.nec.run_tables import RACEWAYS, insulations
-from voltaje.books.nec.runs import METHODS as NEC_METHODS
 from voltaje.books.registry import find_book
-from voltaje.books.tables import text
 from voltaje.path.model import LoadKind
 from voltaje.path.surroundings import EXEMPT
 from voltaje.systems import SYSTEMS
@@ -93,7 +88,7 @@ def _legs_choices(all_legs: bool = False) -> tuple[Choice, ...]:
 
 
 def _load_fields(make: _Fields) -> list[Field]:
-    yes_no = (("", _("no")), ("1", _("yes")))
+    yes_no = (("", _("by its kind")), ("1", _("yes")), ("0", _("no")))
     found = [
         make.at("load.rating", _("Rating of one")),
         make.at("load.kind", _("Kind"), tuple((kind.value, kind_words(kind.value)) for kind in LoadKind)),
@@ -111,6 +106,8 @@ def _load_fields(make: _Fields) -> list[Field]:
     ]
     if make.metric:
         found.append(make.at("load.diversity", _("Diversity, yours"), hint="1"))
+    elif make.node["load"].get("kind") in ("range", "dryer"):
+        found.append(make.at("load.household", _("Household equipment"), yes_no))
     return found
 
 
@@ -126,8 +123,7 @@ def _transformer_fields(make: _Fields) -> list[Field]:
 def _board_fields(make: _Fields) -> list[Field]:
     if make.metric:
         return [make.at("diversity", _("Diversity, yours"), hint="1")]
-    rows = find_edition(make.book.name).table("unit_loads").rows
-    occupancies = tuple((text(row, "occupancy"), text(row, "occupancy")) for row in rows)
+    occupancies = tuple((name, name) for name in make.book.occupancies)
     return [
         make.at("area.floor_area", _("Lighting by area"), hint="ft²"),
         make.at("area.occupancy", _("Occupancy"), (("", _AUTO), *occupancies)),
@@ -137,32 +133,38 @@ def _board_fields(make: _Fields) -> list[Field]:
 
 
 def _run_fields(make: _Fields) -> list[Field]:
-    terms = make.book.terms
+    terms, choices = make.book.terms, make.book.choices
     pins = [make.at("run.pins.size", _("Pin the size")), make.at("run.pins.sets", _("Pin the sets"))]
     degrees = "°" + make.document["job"].get("degrees", "C")
+    role = make.at("run.role", _("Is a"), (
+        ("", _("as it stands")), ("service", _("service")), ("feeder", _("feeder")),
+        ("derived", _("secondary of a transformer")),
+    ))  # fmt: skip
     ambient, bundled = make.at("run.ambient_c", _("Ambient"), hint=degrees), _("Bundled")
     if make.metric:
         return [
             *pins,
-            make.at("run.insulation", _("Insulation"), _words(INSULATIONS, terms.insulation)),
-            make.at("run.cable", _("Cable"), _words(CABLES, terms.cable)),
-            make.at("run.method", _("Method"), _words(METHODS, terms.method)),
-            make.at("run.arrangement", _("Arrangement"), _words(ARRANGEMENTS, next(iter(ARRANGEMENTS)))),
+            make.at("run.insulation", _("Insulation"), _words(choices["insulation"], terms.insulation)),
+            make.at("run.cable", _("Cable"), _words(choices["cable"], terms.cable)),
+            make.at("run.method", _("Method"), _words(choices["method"], terms.method)),
+            make.at("run.arrangement", _("Arrangement"), _words(choices["arrangement"], _("by the method"))),
             ambient,
             make.at("run.bundled", bundled, hint=_("circuits")),
             make.at("run.insulated_mm", _("In thermal insulation"), hint="mm"),
             make.at("run.soil_kmw", _("Soil"), hint="K·m/W"),
+            role,
         ]
     return [
         *pins,
         make.at("run.material", _("Material"), (("", _("copper")), ("Al", _("aluminum")))),
-        make.at("run.insulation", _("Insulation"), _words(insulations(make.book.name), terms.insulation)),
-        make.at("run.method", _("Method"), _words(NEC_METHODS, terms.method)),
-        make.at("run.raceway", _("Raceway"), _words(RACEWAYS, terms.raceway)),
+        make.at("run.insulation", _("Insulation"), _words(choices["insulation"], terms.insulation)),
+        make.at("run.method", _("Method"), _words(choices["method"], terms.method)),
+        make.at("run.raceway", _("Raceway"), _words(choices["raceway"], terms.raceway)),
         make.at("run.terminal_c", _("Terminals"), (("", _("as the job")), ("60", "60 °C"), ("75", "75 °C"))),
         ambient,
         make.at("run.bundled", bundled, hint=_("wires")),
         make.at("run.insulated_mm", _("In thermal insulation"), hint="mm"),
+        role,
         make.at("run.exempt", _("Small-conductor limits"), (("", _("hold")), *((name, name) for name in EXEMPT[1:]))),
     ]
 
@@ -176,6 +178,7 @@ def _device_fields(make: _Fields) -> list[Field]:
         make.at("run.breaker_ambient", _("Keeps in its ambient"), hint="1"),
         make.at("run.breaker_neighbours", _("Keeps beside neighbours"), hint="1"),
         make.at("run.breaker_enclosure", _("Keeps in its enclosure"), hint="1"),
+        make.at("run.rewireable_fuse", _("Rewireable fuse"), (("", _("no")), ("1", _("yes")))),
     ]
 
 
@@ -190,12 +193,12 @@ _PLACES = {
     *(f"transformer.{key}" for key in ("kva", "secondary", "connection", "impedance_percent")),
     *(f"load.{key}" for key in (
         "rating", "kind", "count", "phases", "poles", "legs", "way", "volts", "power_factor", "continuous",
-        "nonlinear", "group", "neutral_group", "diversity",
+        "nonlinear", "group", "neutral_group", "diversity", "household",
     )),
     *(f"run.{key}" for key in (
         "length", "material", "insulation", "method", "cable", "raceway", "ambient_c", "bundled", "arrangement",
         "sets", "terminal_c", "soil_kmw", "insulated_mm", "breaker_ambient", "breaker_neighbours",
-        "breaker_enclosure", "exempt",
+        "breaker_enclosure", "exempt", "rewireable_fuse", "role",
     )),
     *(f"run.pins.{key}" for key in ("device_a", "size", "sets", "length", "demand_va", "reason")),
 }  # fmt: skip

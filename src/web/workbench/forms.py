@@ -18,8 +18,10 @@ LENSES = ("path", "schedule")
 _MOST_TYPED, _MOST_LIST, _MOST_SHOWN, _MOST_UNFOLDED = 200, 200_000, 2_000_000, 20_000
 _QUANTITIES = (
     *("rating", "length", "volts", "power_factor", "ambient_c", "kva", "impedance_percent", "floor_area"),
-    *("va_per_ft2", "demand_va", "device_a", "diversity", "nonlinear"),
+    *("va_per_ft2", "demand_va", "device_a", "diversity", "nonlinear", "continuous", "soil_kmw", "insulated_mm"),
+    *("breaker_ambient", "breaker_neighbours", "breaker_enclosure", "size"),
 )
+_FLAGS = ("household", "rewireable_fuse")
 
 
 class SeenForm(jobs_forms.SeenForm):
@@ -69,6 +71,8 @@ def tidied(path: tuple[str, ...], typed: str, book: str, degrees: str = "C"):
         return None
     if key == "legs":
         return [leg for leg in typed.replace(" ", "").split("-") if leg]
+    if key in _FLAGS:
+        return typed == "1"
     if key in _QUANTITIES:
         typed = with_point(typed, formats.get_format("DECIMAL_SEPARATOR"))
     if key == "ambient_c":

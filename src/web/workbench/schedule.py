@@ -89,7 +89,7 @@ def _circuit(key: str, node: dict, solved: NodeSolution, ways: list[int], legs, 
         conductor=f"{size} {design.run.material}" if design else "–",
         load_va=write(solved.demand_va),
         by_leg=tuple(write(solved.amps[leg], 1) if leg in solved.amps else "" for leg in legs),
-        drop=f"{write(solved.drop_percent, 2)}" if design and design.drop_percent is not None else "–",
+        drop=f"{write(solved.drop_percent, 2)}" if design and design.drop else "–",
         worst=solved.worst,
     )
 

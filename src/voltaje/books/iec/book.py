@@ -109,6 +109,11 @@ class IecBook:
         """What may be chosen of a run."""
         return runs.CHOICES
 
+    @property
+    def occupancies(self) -> tuple[str, ...]:
+        """None: this family has no lighting by area."""
+        return ()
+
     def check(self, run: Run) -> None:
         """Refuse what the tables do not hold."""
         runs.check(run, self.profile)

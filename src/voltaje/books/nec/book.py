@@ -116,6 +116,11 @@ class NecBook:
         """What may be chosen of a run."""
         return runs.choices(self.name)
 
+    @property
+    def occupancies(self) -> tuple[str, ...]:
+        """The occupancies of the table of unit loads."""
+        return tuple(text(row, "occupancy") for row in self.edition.table("unit_loads").rows)
+
     def check(self, run: Run) -> None:
         """Refuse what the tables do not hold."""
         runs.check(run, self.edition)
