@@ -180,9 +180,8 @@ def _longest(run: Run, each: _Each, book: Book, sheet: Sheet) -> float:
     """
     length = run.length_m or 0.0
     found, shown = float("inf"), (0.0, 1.0)
-    far = run._replace(length_m=_FAR_M)
-    grows = book.drop_limit(far, False) != book.drop_limit(run, False)
-    grows = grows or book.drop_limit(far, True) != book.drop_limit(run, True)
+    near, far = run._replace(length_m=0.0), run._replace(length_m=_FAR_M)
+    grows = any(book.drop_limit(far, whole) != book.drop_limit(near, whole) for whole in (False, True))
     for _volts, percent, before, _of in each:
         if percent <= 0:
             continue

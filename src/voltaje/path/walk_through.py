@@ -257,7 +257,13 @@ _PATTERNS: tuple[tuple[re.Pattern[str], Take], ...] = tuple(
             r"|armoured|armored|swa)\b",
             _method,
         ),
-        (r"\b(?:on )?(?:way|ckt|cct|circuit) ?#?(?P<way>\d+)\b", _way),
+        # A number with a unit behind it is a rating or a length, not a way: "cooker circuit 32 A".
+        (
+            r"\b(?:on )?(?:way|ckt|cct|circuit) ?#?(?P<way>\d+)\b(?![.,/]\d)"
+            r"(?! ?(?:k?va?|k?w|watts?|a|amps?|hp|m|met(?:re|er)s?|ft|feet|foot|mm2?|sq|awg|kcmil|poles?|p|ph|phase)\b)"
+            r"(?! ?(?:mm²|'|%|°))",
+            _way,
+        ),
         (
             r"\b(?:on )?(?:legs? |phases? )?(?P<legs>L[123](?:[-/, ]{0,2}L[123]){0,2})\b"
             r"|\b(?:on )?(?:leg|phase) (?P<letter>[abc])\b",

@@ -1,0 +1,195 @@
+"""BS 7671 and SANS 10142-1: faults that were found from outside, each with its arithmetic and clause."""
+
+import math
+
+import pytest
+
+from tests.core.jobs import job_with, solved
+from voltaje.errors import InputError
+from voltaje.tools import run
+from voltaje.tools.read import read_walk_through
+from voltaje.tools.solve import solve_document
+
+BS, SANS = "BS 7671", "SANS 10142-1"
+BURIED = {"cable": "armoured", "insulation": "XLPE 90", "method": "D"}
+
+
+def result(**raw):
+    return run.run({"book": BS, "volts": 230, **raw})["result"]
+
+
+def said(node):
+    return [found["message"] for found in node["findings"] if found["severity"] in ("stop", "warn")]
+
+
+@pytest.mark.parametrize(
+    ("kind", "ampacity"),
+    [
+        ({"cable": "armoured", "method": "C"}, 21),
+        ({"cable": "armoured", "method": "E"}, 22),
+        ({"cable": "multicore", "method": "E"}, 22),
+    ],
+)
+def test_sans_cables_whose_drop_table_ends_early(kind, ampacity):
+    """1.5 mm² for 20 A; 400 mm² has a current but no drop, and is not offered over a length."""
+    found = result(book=SANS, amps=20, length=10, **kind)
+    assert (found["conductor"]["size"], found["ampacity_a"]) == ("1.5", ampacity)
+    assert found["options"]
+    node = solved({"rating": "20 A", "run": {"length": 10, **kind}}, book=SANS, system="230/400")["n0"]
+    assert node["conductor"]["size"] == "1.5"
+
+
+def test_one_buried_circuit_is_not_reduced_and_several_touch_unless_said():
+    """Tables 4C2, B.52.18: 1 for one, 0.65 for three touching; 0.75 in touching ducts; trays are not in the ground."""
+    cc = 0.9  # BS 7671 433.1.203
+    for arrangement in ({}, {"arrangement": "buried touching"}):
+        assert result(amps=20, **BURIED, **arrangement)["factor"] == pytest.approx(cc)
+        assert result(amps=20, **BURIED, **arrangement, bundled=3)["factor"] == pytest.approx(0.65 * cc)
+    ducts = {"arrangement": "buried ducts touching", "bundled": 3}
+    assert result(amps=20, **BURIED, **ducts)["factor"] == pytest.approx(0.75 * cc)
+    for method, arrangement in (("D", "tray"), ("D", "bunched"), ("C", "buried touching")):
+        with pytest.raises(InputError) as refused:
+            result(amps=20, **{**BURIED, "method": method}, arrangement=arrangement, bundled=2)
+        assert refused.value.field == "arrangement"
+
+
+def test_factors_of_its_own():
+    """4B1: 1.03 and 1.02 at 25 °C, no more below; the IEC's 1.06. 40 A buried: 6 mm² 44 × 0.9 = 39.6, so 10 mm²."""
+    assert result(amps=20, ambient_c=25)["factor"] == result(amps=20, ambient_c=15)["factor"] == 1.03
+    assert result(amps=20, ambient_c=25, insulation="XLPE 90")["factor"] == 1.02
+    assert result(book=SANS, amps=20, ambient_c=25)["factor"] == 1.06
+    assert result(amps=40, volts=400, phases=3, **BURIED)["conductor"]["size"] == "10"
+    assert result(book=SANS, amps=40, volts=400, phases=3, **BURIED)["conductor"]["size"] == "6"
+    fused = result(amps=20, rewireable_fuse=True, **BURIED)
+    assert fused["factor"] == pytest.approx(0.725 * 0.9)  # 0.653
+
+
+def test_tables_of_single_cores():
+    """4E1B: 390 A, 50 m, 240 mm² by B: 0.29 × 390 × 50 = 5.66 V. 4D1B C and F: 185 mm² 0.29. 4E1A: 1.5 mm² 25 A."""
+    singles = {"cable": "singles", "insulation": "XLPE 90"}
+    found = result(amps=390, volts=400, phases=3, length=50, method="B", size="240", **singles)
+    assert found["drop_v"] == pytest.approx(0.29 * 390 * 50 / 1000)
+    flat = result(amps=300, length=50, method="F", cable="singles", size="185", insulation="PVC 70")
+    assert flat["drop_v"] == pytest.approx(0.29 * 300 * 50 / 1000)
+    assert result(amps=10, method="C", size="1.5", **singles)["ampacity_a"] == 25
+    assert result(amps=90, method="F", cable="singles")["equipment_ground"]["size"] == "16"  # Table 54.7
+
+
+def test_more_than_nine_circuits_and_cables_in_parallel():
+    """4C1: 0.72 on a tray, 0.70 on a wall from nine on. Two cables in parallel are two: 0.8 × 2 × 96 = 154 < 160 A."""
+    assert result(amps=20, arrangement="tray", bundled=10)["factor"] == 0.72
+    assert result(amps=20, arrangement="wall", bundled=25)["factor"] == 0.70
+    found = result(amps=150, volts=400, phases=3, sets=2)
+    assert (found["factor"], found["conductor"]["size"]) == (0.8, "35")
+
+
+def test_rewireable_ratings_and_small_lighting():
+    """BS 3036: 5, 15, 20, 30, 45, 60, 100 A. 1 mm² serves lighting (Table 52.3), where a person asks for it."""
+    assert result(amps=28, rewireable_fuse=True)["device_a"] == 30
+    assert result(amps=5, use="lighting", size="1")["ampacity_a"] == 15
+    assert result(amps=5, use="lighting")["conductor"]["size"] == "1.5"
+    with pytest.raises(InputError):
+        result(amps=5, size="1")
+
+
+def test_final_circuits_of_a_private_supply():
+    """Appendix 4, 6.4: 20 A, 2.5 mm², 36 m: 18 × 20 × 36 = 12.96 V, 5.63 %, over the 5 % of a final circuit."""
+    answer = run.run({"book": BS, "amps": 20, "volts": 230, "size": "2.5", "length": 36, "supply": "private"})
+    assert answer["result"]["drop_percent"] == pytest.approx(5.635, abs=0.001)
+    assert any("over 5 %" in found["message"] for found in answer["findings"])
+
+
+def test_the_longest_run_holds_at_its_own_length():
+    """10 A, 4 mm²: 11 × 10 × L / 1000 = (5 + 0.005 (L − 100)) % of 230 V at L = 105.1 m."""
+    longest = result(amps=10, size="4", length=200)["longest"]
+    assert longest == pytest.approx(105.1, abs=0.05)
+    for length, over in ((longest * 0.999, False), (longest * 1.001, True)):
+        answer = run.run({"book": BS, "amps": 10, "volts": 230, "size": "4", "length": length})
+        assert any("over" in found["message"] for found in answer["findings"]) == over
+
+
+def test_shared_neutrals_and_pins_and_diversity():
+    """314.4: none at all. A pinned 33 A is no rating. 311.1: a board's 16 A device under its 32 A circuit."""
+    pair = [{"rating": "10 A", "legs": [leg], "neutral_group": "A"} for leg in ("L1", "L2")]
+    assert any(
+        "neutral of its own" in str(found["mend"])
+        for found in solved(*pair, book=BS, system="230/400")["n1"]["findings"]
+    )
+    assert not said(solved(*pair, book=SANS, system="230/400", length=9)["n1"])
+    pinned = {"rating": "20 A", "run": {"length": 9, "pins": {"device_a": 33, "reason": "in the van"}}}
+    assert any("not a standard rating" in message for message in said(solved(pinned, book=BS, system="230/400")["n0"]))
+    charger = {"kind": "charger", "rating": "32 A", "diversity": 0.5}
+    assert any("smaller than that of" in message for message in said(solved(charger, book=BS, system="230 1ph")["mdp"]))
+
+
+def test_citations_name_one_book():
+    job = job_with(
+        {"rating": "20 A", "run": {"length": 20, "cable": "armoured", "method": "C"}}, book=SANS, system="230/400"
+    )
+    steps = solve_document(job, "n0")["nodes"]["n0"]["steps"]
+    rules = {step["rule"] for step in steps}
+    assert "BS 7671 Table 4D4A" in rules
+    assert not any("SANS" in rule and "BS 7671" in rule for rule in rules if rule)
+    board = solve_document({**job, "book": BS}, "mdp")["nodes"]["mdp"]["steps"]
+    (demand,) = [step for step in board if step["label"] == "Demand"]
+    assert demand["rule"].endswith("311.1")
+    assert any("4C1" in str(step["rule"]) or "Appendix 4" in str(step["rule"]) for step in board)
+
+
+def test_a_circuit_with_a_rating_is_no_way():
+    assert read_walk_through("cooker circuit 32 A 10 m", BS)["load"]["rating"] == "32 A"
+    plug = read_walk_through("20 A plug circuit 25 m", BS)
+    assert plug["run"]["length"] == "25 m"
+    assert "way" not in plug["load"]
+    assert read_walk_through("light circuit 7 6 A 10 m", BS)["load"]["way"] == 7
+
+
+def test_drop_is_judged_at_boards_whose_loads_have_no_length():
+    """SANS 6.2.7: 30 A over 60 m of 4 mm², 9.5 × 30 × 60 = 17.1 V, 4.28 %, twice in a row: 8.55 %, over 5 %."""
+    job = job_with(book=SANS, system="230/400")
+    job["nodes"][1]["run"] = {"length": 60}
+    job["nodes"] += [
+        {"id": "c", "kind": "board", "parent": "mdp", "run": {"length": 60}},
+        {"id": "x", "kind": "load", "parent": "c", "load": {"rating": "30 A", "phases": 3}},
+    ]
+    nodes = solve_document(job)["nodes"]
+    assert nodes["c"]["drop_percent"] == pytest.approx(2 * 9.5 * 30 * 60 / 1000 / 400 * 100)
+    assert any(found["severity"] == "stop" for found in nodes["c"]["findings"])
+
+
+def test_a_neutral_that_carries_more_than_its_lines():
+    """60 A lagging 36.9° on L1 and 60 A on L2: 2 × 60 × cos 41.6° = 89.8 A; 16 mm² has 76 A, 25 mm² 96 A."""
+    loads = [{"rating": "60 A", "legs": ["L1"], "power_factor": 0.8}, {"rating": "60 A", "legs": ["L2"]}]
+    board = solved(*loads, book=BS, system="230/400", length=10)["mdp"]
+    assert board["neutral_a"] == pytest.approx(2 * 60 * math.cos(math.radians(41.565)), abs=0.05)
+    assert (board["conductor"]["size"], board["neutral"]["size"]) == ("16", "25")
+
+
+@pytest.mark.parametrize(
+    ("share", "size"),
+    [
+        (0.1, "16"),  # up to 15 %: 76 A for 63 A
+        (0.3, "16"),  # 0.86 × 76 = 65.4 A
+        (0.4, "25"),  # on the neutral 1.2 × 60 = 72 A; 0.86 × 76 falls short, 0.86 × 96 = 82.6 A
+        (0.5, "25"),  # on the neutral 1.5 × 60 = 90 A, on 96 A
+    ],
+)
+def test_third_harmonics_on_the_neutral(share, size):
+    """IEC 60364-5-52 Table E.52.1, four-core cables; the share that is nonlinear is taken as third harmonic."""
+    legs = [{"rating": "60 A", "legs": [leg], "nonlinear": share} for leg in ("L1", "L2", "L3")]
+    assert solved(*legs, book=BS, system="230/400", length=10)["mdp"]["conductor"]["size"] == size
+
+
+def test_one_load_without_a_rule_never_takes_the_job_down():
+    """Horsepower has no table here."""
+    nodes = solved({"kind": "motor", "rating": "5 hp"}, {"rating": "10 A"}, book=BS, system="230/400")
+    assert any("not known" in message for message in said(nodes["n0"]))
+    assert nodes["n1"]["device_a"] == 10
+    assert nodes["mdp"]["device_a"] == 10
+
+
+def test_half_of_a_single_phase_figure_is_one_conductors_part():
+    """One leg alone on a four-wire board drops what a single-phase circuit of that cable does, line and neutral."""
+    alone = solved({"rating": "30 A", "legs": ["L1"]}, book=BS, system="230/400", length=40)["mdp"]
+    circuit = result(amps=30, length=40, size=alone["conductor"]["size"])
+    assert alone["drop_percent"] == pytest.approx(circuit["drop_percent"])

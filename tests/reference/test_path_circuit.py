@@ -1,0 +1,186 @@
+"""Whole paths against a circuit simulator (ngspice): four-wire drop, the neutral, currents through transformers."""
+
+import cmath
+import math
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.reference.spice import Netlist
+from voltaje.books.registry import find_book
+from voltaje.design.solve import solve
+from voltaje.physics.currents import Placed, leg_currents, total
+from voltaje.physics.flow import Span, voltages
+from voltaje.physics.transformers import connection, reflected
+from voltaje.systems import SYSTEMS
+from voltaje.tools.solve import read_document
+
+THREE = ("L1", "L2", "L3")
+few = settings(max_examples=12, deadline=None)
+ohms = st.builds(complex, st.floats(0.001, 0.05), st.floats(0.0, 0.02))
+amps = st.builds(cmath.rect, st.floats(0.5, 60), st.floats(-math.pi, math.pi))
+
+
+@few
+@given(st.data())
+def test_four_wire_flow_of_any_radial_path(data):
+    source = SYSTEMS["208Y/120"].phasors()
+    spans = [
+        Span(
+            data.draw(st.integers(0, at - 1)) if at else None,
+            data.draw(ohms),
+            data.draw(ohms),
+            data.draw(st.dictionaries(st.sampled_from(THREE), amps)),
+        )
+        for at in range(data.draw(st.integers(1, 6)))
+    ]
+    net = Netlist()
+    for leg, phasor in source.items():
+        net.source(leg, f"{leg}source", phasor)
+    net.impedance("grounded", "Nsource", "0", 1e-9 + 0j)
+    for at, span in enumerate(spans):
+        above = "source" if span.after is None else str(span.after)
+        for wire in (*THREE, "N"):
+            net.impedance(f"{wire}{at}", f"{wire}{above}", f"{wire}{at}", span.neutral if wire == "N" else span.line)
+            net.voltage(f"{wire}{at}")
+        for leg, current in span.drawn.items():
+            net.draw(f"{leg}d{at}", f"{leg}{at}", f"N{at}", current)
+    theirs = net.solve()
+    for at, mine in enumerate(voltages(source, spans)):
+        for leg in THREE:
+            other = theirs[f"v({leg}{at})".lower()] - theirs[f"v(n{at})"]
+            assert abs(mine[leg] - other) <= 1e-4 * abs(source[leg])
+
+
+def path(circuits, system="208Y/120"):
+    """A feeder to a board, a second board behind it, circuits on both; all at one power factor below one."""
+    nodes = [
+        {"id": "src", "kind": "source", "system": system},
+        {"id": "a", "kind": "board", "parent": "src", "run": {"length": 150}},
+        {"id": "b", "kind": "board", "parent": "a", "run": {"length": 90}},
+    ]
+    for at, (board, va, legs, cosine) in enumerate(circuits):
+        load = {"rating": f"{va} VA", "legs": list(legs), "power_factor": cosine}
+        nodes.append({"id": f"n{at}", "kind": "load", "parent": board, "load": load, "run": {"length": 60}})
+    return {"format": "voltaje-job", "version": 1, "name": "P", "book": "NEC 2023", "terminals": "75", "nodes": nodes}
+
+
+@few
+@given(
+    st.lists(
+        st.tuples(
+            st.sampled_from("ab"),
+            st.integers(300, 4000),
+            st.sampled_from([("L1",), ("L2",), ("L3",), ("L1", "L2"), ("L2", "L3"), THREE]),
+            st.sampled_from([0.95, 0.85]),
+        ),
+        min_size=1,
+        max_size=7,
+    )
+)
+def test_the_drop_of_every_node_is_the_flow_s(circuits):
+    """Sizes as the product chose them, Table 9 on every conductor; what lies along the voltage is the drop."""
+    job = read_document(path(circuits))
+    solution, book, system = solve(job), find_book("NEC 2023"), SYSTEMS["208Y/120"]
+    spans, places = [], {}
+    for key, solved in solution.nodes.items():
+        if key == "src":
+            continue
+        design, node = solved.design, solved.node
+        if design is None:  # nothing hangs there
+            spans.append(Span(places.get(node.parent), 0j, 0j, {}))
+            places[key] = len(spans) - 1
+            continue
+        thousands = (node.run.long_m or 0.0) / 0.3048 / 1000 / design.choice.sets
+        line, neutral = (
+            complex(found.resistance, found.reactance) * thousands
+            for found in (
+                book.impedance(design.run, size, unity=False)
+                for size in (design.choice.size, design.neutral or design.choice.size)
+            )
+        )
+        load = node.load
+        drawn = leg_currents(Placed(load.rating.value, load.power_factor, solved.legs), system) if load else {}
+        spans.append(Span(places.get(node.parent), line, neutral, drawn))
+        places[key] = len(spans) - 1
+    source = system.phasors()
+    nominal = {1: 120.0, 2: 208.0}
+    for key, at in places.items():
+        volts = voltages(source, spans)[at]
+        for legs, percent in solution.nodes[key].fallen.items():
+            before, after = (each[legs[0]] - (each[legs[1]] if len(legs) > 1 else 0) for each in (source, volts))
+            along = ((before - after) * before.conjugate()).real / abs(before) / nominal[len(legs)] * 100
+            # A light leg may rise while others are loaded: that is not counted on.
+            assert percent == pytest.approx(along, rel=2e-3, abs=1e-3) or (percent > along and len(legs) == 1)
+
+
+@pytest.mark.parametrize(
+    ("primary", "secondary", "named", "windings"),
+    [
+        ("480 3ph", "208Y/120", "Dyn1", [("L1", "L3", "L1", "0"), ("L2", "L1", "L2", "0"), ("L3", "L2", "L3", "0")]),
+        ("480 3ph", "208Y/120", "Dyn11", [("L1", "L2", "L1", "0"), ("L2", "L3", "L2", "0"), ("L3", "L1", "L3", "0")]),
+        ("480Y/277", "208Y/120", "Yyn", [("L1", "0", "L1", "0"), ("L2", "0", "L2", "0"), ("L3", "0", "L3", "0")]),
+        ("480 3ph", "240 3ph", "Dd", [("L1", "L2", "L1", "L2"), ("L2", "L3", "L2", "L3"), ("L3", "L1", "L3", "L1")]),
+        ("480Y/277", "240 3ph", "Yd1", [("L1", "0", "L1", "L2"), ("L2", "0", "L2", "L3"), ("L3", "0", "L3", "L1")]),
+        ("480 3ph", "240/120 high-leg", "", [("L1", "L2", "L1", "L2"), ("L2", "L3", "L2", "L3")]),
+    ],
+)
+@few
+@given(st.data())
+def test_currents_through_transformers(primary, secondary, named, windings, data):
+    """Coils on cores with ideal ratios and a small resistance each; the loads drawn as currents."""
+    mine_of, system = SYSTEMS[primary], SYSTEMS[secondary]
+    low = [leg for leg, _angle in system.legs if leg != system.high_leg]
+    ways = [(leg,) for leg in low if system.line_to_neutral_v] + [("L1", "L2"), ("L2", "L3"), ("L3", "L1"), THREE]
+    loads = data.draw(
+        st.lists(
+            st.builds(Placed, st.floats(500, 20_000), st.sampled_from([1.0, 0.8]), st.sampled_from(ways)),
+            min_size=1,
+            max_size=4,
+        )
+    )
+    drawn = total([leg_currents(load, system) for load in loads], system)
+    joined = connection(named, system)
+    mine = reflected(drawn, system, mine_of, THREE, joined)
+    across, behind = mine_of.phasors() | {"0": 0j}, system.phasors() | {"0": 0j}
+    net = Netlist()
+    for leg, phasor in mine_of.phasors().items():
+        net.source(leg, f"p{leg}", phasor)
+    for at, (start, end, hot, cold) in enumerate(windings):
+        ends = [f"p{leg}" if leg != "0" else "0" for leg in (start, end)]
+        outs = [f"s{leg}" if leg != "0" else "0" for leg in (hot, cold)]
+        ratio = abs(behind[hot] - behind[cold]) / abs(across[start] - across[end])
+        net.winding(f"w{at}", ends, outs, ratio)
+    if system.high_leg:  # the third winding is tapped in its middle, which is earthed
+        ratio = 120 / 480
+        net.winding("w2", ["pL3", "pL1"], ["sL3", "0"], ratio)
+        net.winding("w3", ["pL3", "pL1"], ["0", "sL1"], ratio)
+    elif not system.line_to_neutral_v:
+        net.impedance("float", "sL1", "0", 1e9 + 0j)
+    # The simulator's secondary stands where its windings put it: turn the loads with it.
+    turn = _turn(windings[0], across, behind)
+    for leg, current in drawn.items():
+        net.draw(f"d{leg}", f"s{leg}", "0", current * turn)
+    theirs = net.solve()
+    most = max(abs(current) for current in mine.values())
+    for leg in THREE:
+        assert abs(mine[leg]) == pytest.approx(abs(theirs[f"v{leg}#branch".lower()]), abs=0.004 * most + 1e-4)
+
+
+def _turn(winding, across, behind):
+    start, end, hot, cold = winding
+    return cmath.rect(1.0, cmath.phase(across[start] - across[end]) - cmath.phase(behind[hot] - behind[cold]))
+
+
+def test_one_leg_of_a_delta_wye_unit():
+    """14 kVA on one leg of 480 Δ – 208Y/120 V: one winding's 14 000 / 480 = 29.17 A, in two lines."""
+    nodes = [
+        {"id": "s", "kind": "source", "system": "480 3ph"},
+        {"id": "t", "kind": "transformer", "parent": "s", "transformer": {"kva": 45, "secondary": "208Y/120"}},
+        {"id": "b", "kind": "board", "parent": "t"},
+        {"id": "x", "kind": "load", "parent": "b", "load": {"rating": "14 kVA", "legs": ["L1"]}},
+    ]
+    job = {"format": "voltaje-job", "version": 1, "name": "T", "book": "NEC 2023", "nodes": nodes}
+    drawn = sorted(solve(read_document(job)).nodes["s"].amps.values())
+    assert drawn == pytest.approx([0, 14_000 / 480, 14_000 / 480], rel=1e-3, abs=1e-6)
