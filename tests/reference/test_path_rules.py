@@ -321,5 +321,9 @@ def test_heat_of_houses_taken_together():
 
     homes = [house(5, 8)] * 3 + [house(6, 4)] * 3
     found = solved(*homes, system=SPLIT, book="NEC 2023", board={"dwellings": "optional"})["mdp"]
+    standard = solved(*homes, system=SPLIT, book="NEC 2023")["mdp"]
+    alone = solved(*[{**each, "heating": []} for each in homes], system=SPLIT, book="NEC 2023")["mdp"]
+    # and 25 % of the largest compressor that runs, 6 kW
+    assert standard["demand_va"] - alone["demand_va"] == pytest.approx(3 * 8000 + 3 * 6000 + 1500)
     # each: 2700 + 4500 + 8000; heat 8 and 6 kW; Table 220.84 for 6: 44 %
     assert found["demand_va"] == pytest.approx(0.44 * (6 * 15_200 + 3 * 8000 + 3 * 6000))

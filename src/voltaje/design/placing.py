@@ -34,6 +34,10 @@ def place(circuits: Iterable[Node], system: System, legs: Legs, way_columns: int
     for node in circuits:
         poles = _poles(node, system, legs)
         entered = node.load.legs if node.load else node.legs
+        if node.transformer and (node.transformer.secondary.phases == _THREE_PHASE) != (poles == _THREE_PHASE):
+            message = Message("{secondary} does not come from {poles} legs", secondary=node.transformer.secondary.name,
+                              poles=poles)  # fmt: skip
+            raise InputError(f"{node.id}.transformer.secondary", message)
         if poles == len(legs) and not entered and node.load is None:
             placed[node.id] = legs
             continue

@@ -57,7 +57,8 @@ def reflected(
     """
     if len(legs) < _THREE:
         return _single_phase(drawn, secondary, primary, legs)
-    return _three_phase(_to_coils(drawn, secondary, joined.secondary), primary, legs, joined)
+    order = tuple(leg for leg, _angle in primary.legs)
+    return _three_phase(_to_coils(drawn, secondary, joined.secondary), primary, order, joined)
 
 
 def _single_phase(drawn: Currents, secondary: System, primary: System, legs: tuple[str, ...]) -> Currents:

@@ -75,10 +75,9 @@ def what_runs(house: House) -> tuple[Heating, ...]:
     """
     pumps = [heating for heating in house.heating if heating.kind is HeatingKind.HEAT_PUMP]
     locked = [each for each in house.heating if each.kind is HeatingKind.SUPPLEMENT and each.locked_out]
-    if not pumps or not locked:
-        return house.heating
-    smaller = pumps if _sum(pumps) < _sum(locked) else locked
-    return tuple(heating for heating in house.heating if heating not in smaller)
+    smaller = (pumps if _sum(pumps) < _sum(locked) else locked) if pumps and locked else []
+    runs = (heating for heating in house.heating if heating not in smaller)
+    return tuple(replace(heating, locked_out=False) for heating in runs)
 
 
 def _sum(heatings: list[Heating]) -> float:
