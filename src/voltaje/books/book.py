@@ -170,6 +170,7 @@ class Terms:
     nominal: systems whose voltages are nominal there; region: whose conductor colours hold there
     continuous_factor: by what device and terminals take continuous load
     ground_method: of runs whose ambient is the ground's, not the job's air
+    drop_limit_grows: whether long runs may lose more
     """
 
     protective_conductor: str
@@ -185,6 +186,7 @@ class Terms:
     region: str
     continuous_factor: float = 1.0
     ground_method: str = ""
+    drop_limit_grows: bool = False
     not_covered: tuple[Message, ...] = ()
 
 

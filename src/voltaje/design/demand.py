@@ -211,11 +211,12 @@ class Upward:
         checks.pinned_demand(node, counts, solved, self.book)
         solved.connected_va, solved.demand_va = va, pinned or counts
         solved.least_device_a = self.book.least_device_a(kind, va / load.count) if load.household else 0.0
-        draws = _lagging_and_level(Placed(solved.demand_va, load.power_factor, solved.legs), solved.system)
-        steady = {leg: amps * rules.circuit_continuous for leg, amps in draws[1].items()}
-        mine.drawn = Drawn([Flow(*draws, steady)], installed_factor=rules.installed_factor)
-        self._fill(solved, mine.drawn, solved.legs)
-        mine.drawn.nonlinear_share = load.nonlinear
+        lagging, level = _lagging_and_level(Placed(solved.demand_va, load.power_factor, solved.legs), solved.system)
+        amps, share = abs(level[solved.legs[0]]), rules.circuit_continuous  # every leg of a load carries the same
+        solved.amps = {leg: amps for leg, _angle in solved.system.legs if leg in level}
+        solved.neutral_a = amps if len(level) == 1 and solved.system.line_to_neutral_v else 0.0
+        mine.drawn = Drawn(needs=dict.fromkeys(solved.amps, (amps, amps * share)))
+        mine.drawn.installed_factor, mine.drawn.nonlinear_share = rules.installed_factor, load.nonlinear
         mine.drawn.neutral = self._own_neutral(load, kind, solved)
         checks.volts(node, load, solved)
         checks.on_one_circuit(node, load, solved, self.book)
@@ -223,15 +224,15 @@ class Upward:
             # An inverter feeds back: it is no load of the board, nor may it make the others smaller.
             mine.back = dict(solved.amps)
             return
-        mine.leaves = [self._leaf(node, load, kind, solved, rules.feeder_continuous, va)]
+        if counts != va and not pinned:
+            lagging, level = _lagging_and_level(Placed(va, load.power_factor, solved.legs), solved.system)
+        leaf = self._leaf(node, load, solved, lagging, level)
+        mine.leaves = [leaf._replace(continuous=rules.feeder_continuous)]
 
-    def _leaf(
-        self, node: Node, load: LoadSpec, kind: str, solved: NodeSolution, continuous: float, entered_va: float
-    ) -> Leaf:
-        pinned = node.run.pins.demand_va
-        va = pinned or entered_va
-        placed = Placed(va, load.power_factor, solved.legs)
-        lagging, level = _lagging_and_level(placed, solved.system)
+    def _leaf(self, node: Node, load: LoadSpec, solved: NodeSolution, lagging: Currents, level: Currents) -> Leaf:
+        """Return a load as the boards above see it, at its nameplate or its pin."""
+        pinned, kind = node.run.pins.demand_va, load.counts_as.value
+        va = pinned or solved.connected_va
         connected = Connected(
             node.id,
             kind,
@@ -239,7 +240,7 @@ class Upward:
             load.count,
             f"{node.parent}/{load.group}" if load.group else "",
             1.0 if pinned else load.diversity,
-            max(abs(amps) for amps in level.values()) / load.count,
+            abs(level[solved.legs[0]]) / load.count,
             load.household,
             settled=bool(pinned),
         )
@@ -248,7 +249,8 @@ class Upward:
             share, full = self.book.neutral_share(kind, load.household, reducible=not solved.system.wye_legs)
         to_neutral = {leg: abs(amps) * share for leg, amps in level.items()} if share else {}
         whole = to_neutral if full == share else {leg: abs(amps) * full for leg, amps in level.items()}
-        return Leaf(node, connected, lagging, level, continuous, None, to_neutral, whole, load.nonlinear, entered_va)
+        entered_va = solved.connected_va
+        return Leaf(node, connected, lagging, level, 0.0, None, to_neutral, whole, load.nonlinear, entered_va)
 
     def _own_neutral(self, load: LoadSpec, kind: str, solved: NodeSolution) -> NeutralLoad | None:
         """Return the neutral of a circuit between lines, as household ranges and dryers have one."""

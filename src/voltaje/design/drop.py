@@ -102,20 +102,36 @@ def drop_of(run: Run, choice: Choice, neutral: str, book: Book, sheet: Sheet) ->
 
     neutral: the neutral's size, "" where it is as its line
     """
-    limit = book.drop_limit(run, False)
     if run.length_m is None:
         return None
+    limits = _Limits(book.drop_limit(run, False), book.drop_limit(run, True).percent)
+    limit = limits.own
     each = _each(run, choice, neutral, book, sheet, limit)
-    total_limit = book.drop_limit(run, True).percent
-    volts, percent, _before, _of = max(each, key=lambda fall: fall[1])
-    total = max(before + max(own, 0.0) for _volts, own, before, _of in each)
-    room = min(limit.percent, *(total_limit - before for _volts, _own, before, _of in each))
-    longest = _longest(run, each, book, sheet) if percent > 0 else None
-    falls: dict[Legs, float] = {}
-    for _volts, own, _before, voltage in each:
+    volts, percent, before, of = max(each, key=_own_percent) if len(each) > 1 else each[0]
+    total = before + max(percent, 0.0)
+    room = min(limit.percent, limits.total - before)
+    falls: dict[Legs, float] = {of: max(percent, 0.0)}
+    for _volts, own, lost, voltage in each if len(each) > 1 else ():
         # A light leg rises while another is loaded; that one may be off.
         falls[voltage] = max(own, falls.get(voltage, own), 0.0)
+        total, room = max(total, lost + max(own, 0.0)), min(room, limits.total - lost)
+    longest = _longest(run, each, limits, book, sheet) if percent > 0 else None
     return Drop(volts, percent, total, limit, room, longest, tuple(falls.items()))
+
+
+class _Limits(NamedTuple):
+    """What a run may lose of itself, and what a voltage may lose from the source [%]."""
+
+    own: DropLimit
+    total: float
+
+    def room(self, before: float) -> float:
+        """Return what a voltage may still lose in the run [%]."""
+        return max(min(self.own.percent, self.total - before), 0.0)
+
+
+def _own_percent(fall: tuple[float, float, float, Legs]) -> float:
+    return fall[1]
 
 
 _Each = list[tuple[float, float, float, Legs]]
@@ -173,35 +189,37 @@ def _part(run: Run, fall: Fall, wire: _Wire, sets: int, book: Book, sheet: Sheet
     )  # fmt: skip
 
 
-def _longest(run: Run, each: _Each, book: Book, sheet: Sheet) -> float:
+def _longest(run: Run, each: _Each, limits: _Limits, book: Book, sheet: Sheet) -> float:
     """Return the length [m] at which the first voltage reaches what is left of its limits.
 
     Limits may grow with the length: then the greatest length at which they hold still.
     """
     length = run.length_m or 0.0
     found, shown = float("inf"), (0.0, 1.0)
-    near, far = run._replace(length_m=0.0), run._replace(length_m=_FAR_M)
-    grows = any(book.drop_limit(far, whole) != book.drop_limit(near, whole) for whole in (False, True))
+    grows = book.terms.drop_limit_grows
+    if grows:
+        limits = _limits_at(_FAR_M, run, book)
     for _volts, percent, before, _of in each:
         if percent <= 0:
             continue
-        room = _room(far, before, book)
+        room = limits.room(before)
         at = length * room / percent
         for _ in range(_TRIES if grows else 0):
-            room = _room(run._replace(length_m=at), before, book)
+            room = _limits_at(at, run, book).room(before)
             nearer = length * room / percent
             if nearer == at:
                 break
             at = nearer
         if at < found:
             found, shown = at, (room, percent)
-    rule = book.drop_limit(run, False).rule
-    return sheet.apply(LONGEST, _LONGEST, "m", rule, _LEFT, length=length, room=shown[0], percent=shown[1])
+    if not sheet.on:
+        return found
+    return sheet.apply(LONGEST, _LONGEST, "m", limits.own.rule, _LEFT, length=length, room=shown[0], percent=shown[1])
 
 
 _FAR_M = 1e6
 
 
-def _room(run: Run, before: float, book: Book) -> float:
-    """Return what a voltage may still lose in a run [%]."""
-    return max(min(book.drop_limit(run, False).percent, book.drop_limit(run, True).percent - before), 0.0)
+def _limits_at(length_m: float, run: Run, book: Book) -> _Limits:
+    there = run._replace(length_m=length_m)
+    return _Limits(book.drop_limit(there, False), book.drop_limit(there, True).percent)

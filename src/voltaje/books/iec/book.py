@@ -68,7 +68,8 @@ class IecBook:
     @classmethod
     def of(cls, profile: Profile) -> IecBook:
         """Return the book of a profile."""
-        return cls(profile, replace(TERMS, region=profile.region))
+        grows = profile.drop_rise["percent_per_m"] > 0
+        return cls(profile, replace(TERMS, region=profile.region, drop_limit_grows=grows))
 
     @property
     def name(self) -> str:
