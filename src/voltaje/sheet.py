@@ -9,7 +9,6 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from contextlib import AbstractContextManager, contextmanager, nullcontext
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
 
 from voltaje.formula import Formula, Value, write_number
 from voltaje.message import Message
@@ -43,25 +42,6 @@ class Step:
     unit: str
     rule: Citation | None
     because: Message | None
-
-
-class Severity(StrEnum):
-    """How much a finding matters."""
-
-    STOP = "stop"
-    WARN = "warn"
-    NOTE = "note"
-
-
-@dataclass(frozen=True)
-class Finding:
-    """A judgement: what is the matter, under which rule, where, and what would put it right."""
-
-    severity: Severity
-    message: Message
-    rule: Citation | None = None
-    field: str = ""
-    mend: Message | None = None
 
 
 _NOWHERE = nullcontext()  # a sheet that is off has no sections to be in

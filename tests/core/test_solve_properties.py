@@ -13,7 +13,7 @@ from voltaje.books.registry import find_book
 from voltaje.design.chain import sized
 from voltaje.design.solve import solve
 from voltaje.errors import InputError
-from voltaje.sheet import Severity
+from voltaje.findings import Severity
 from voltaje.systems import SYSTEMS as SUPPLIES
 from voltaje.tools.solve import read_document, solve_document
 

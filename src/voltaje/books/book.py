@@ -12,10 +12,11 @@ from dataclasses import dataclass, field
 from typing import Any, NamedTuple, Protocol
 
 from voltaje.errors import UnknownName
+from voltaje.findings import Finding
 from voltaje.message import Message
 from voltaje.path.model import BoardSpec
 from voltaje.path.surroundings import PLAIN, Surroundings
-from voltaje.sheet import Citation, Finding, Sheet
+from voltaje.sheet import Citation, Sheet
 from voltaje.systems import System
 
 MOST_SETS = 6

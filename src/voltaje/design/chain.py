@@ -10,9 +10,10 @@ from voltaje.books.book import MOST_SETS, Book, Capacity, Choice, EarthConductor
 from voltaje.design.amended import unamended
 from voltaje.design.drop import Drop, drop_of
 from voltaje.errors import InputError
+from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.sheet import Citation, Finding, Severity, Sheet, off
+from voltaje.sheet import Citation, Sheet, off
 
 NEXT = Formula("min(ratings)")
 NOT_UNDER = Formula("max(need, least)")
@@ -78,10 +79,10 @@ def size_run(run: Run, pins: Pins, book: Book, sheet: Sheet) -> RunDesign:
             _not_smaller(run, choice, book, sheet)
     # A conductor that was chosen here complies; what was pinned may not.
     objections = book.objections(run, choice) if pins.any else ()
-    findings = [_stop(objection.message, objection.rule, objection.key) for objection in objections]
+    findings = [_stop(_OBJECTED[each.key], each.message, each.rule, each.key) for each in objections]
     if pins.device_a and pins.device_a not in book.made_devices(run):
         message = Message("{device} is not a standard rating.", device=Figure(pins.device_a, "A"))
-        findings.append(_stop(message, book.device_rule, "device_a"))
+        findings.append(_stop("device.no_standard_rating", message, book.device_rule, "device_a"))
     with sheet.section("earth"):
         earth = book.earth(run, choice, _by_load(run, choice, pins, book), sheet)
     with sheet.section("conductor"):
@@ -127,8 +128,11 @@ def _need(run: Run, book: Book, sheet: Sheet) -> float:
     return sheet.apply(NOT_UNDER, label, "A", book.device_rule, because, need=need, least=run.least_device_a)
 
 
-def _stop(message: Message, rule: Citation, field: str) -> Finding:
-    return Finding(Severity.STOP, message, rule, field)
+_OBJECTED = {"device_a": "device.under_load", "size": "conductor.too_small", "sets": "conductor.parallel_too_small"}
+
+
+def _stop(code: str, message: Message, rule: Citation, field: str) -> Finding:
+    return Finding(Severity.STOP, code, message, rule, field)
 
 
 def _over(drop: Drop) -> Finding:
@@ -139,7 +143,9 @@ def _over(drop: Drop) -> Finding:
         limit=Figure(limit.percent, "%", 2),
     )
     mend = Message("Take a larger size from the options, or shorten the run.")
-    return Finding(Severity.STOP if limit.mandatory else Severity.WARN, message, limit.rule, "length", mend)
+    return Finding(
+        Severity.STOP if limit.mandatory else Severity.WARN, "drop.over_limit", message, limit.rule, "length", mend
+    )
 
 
 def _check_pins(pins: Pins, run: Run, book: Book) -> None:

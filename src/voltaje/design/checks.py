@@ -8,11 +8,11 @@ from voltaje.books.book import Book, LoadRules
 from voltaje.design.leaves import Flow, Rising
 from voltaje.design.solution import NodeSolution
 from voltaje.errors import InputError
+from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.model import Kind, LoadKind, LoadSpec, Node, TransformerSpec
 from voltaje.physics.transformers import Connection
-from voltaje.sheet import Finding, Severity
 from voltaje.systems import System
 
 HEAT_AT = Formula("rated_va * (volts / rated_v) * (volts / rated_v)")
@@ -33,14 +33,16 @@ def continuous_by_rule(node: Node, load: LoadSpec, rules: LoadRules, solved: Nod
         return
     message = Message("Not allowed as not continuous: by rule its own circuit takes it at 125 %.")
     mend = Message("Take the entry away; the circuit is sized as the rule says.")
-    solved.findings.append(Finding(Severity.STOP, message, rules.rule, f"{node.id}.load.continuous", mend))
+    solved.findings.append(
+        Finding(Severity.STOP, "load.continuous_by_rule", message, rules.rule, f"{node.id}.load.continuous", mend)
+    )
 
 
 def not_known(node: Node, solved: NodeSolution, error: InputError) -> None:
     """A load that the book has no answer for stands apart; the job goes on without it, and says so."""
     mend = Message("Give it as the book takes it; what feeds it does not count it until then.")
     message = Message("Its load is not known: {why}.", why=error.message)
-    solved.findings.append(Finding(Severity.STOP, message, None, f"{node.id}.{error.field}", mend))
+    solved.findings.append(Finding(Severity.STOP, "load.not_known", message, None, f"{node.id}.{error.field}", mend))
 
 
 def unknown_below(node: Node, rises: Sequence[Rising], mine: Rising, solved: NodeSolution) -> None:
@@ -55,7 +57,7 @@ def unknown_below(node: Node, rises: Sequence[Rising], mine: Rising, solved: Nod
         message = Message("Without {names} and {more} more, whose load is not known: more will flow here.",
                           names=named, more=more)  # fmt: skip
     mend = Message("Mend those first.")
-    solved.findings.append(Finding(Severity.STOP, message, None, node.id, mend))
+    solved.findings.append(Finding(Severity.STOP, "board.load_missing", message, None, node.id, mend))
 
 
 def volts(node: Node, load: LoadSpec, solved: NodeSolution) -> None:
@@ -72,7 +74,9 @@ def volts(node: Node, load: LoadSpec, solved: NodeSolution) -> None:
             rated=rated, volts=given, share=Figure(share, "%"),
         )  # fmt: skip
     mend = Message("Boost the voltage with a transformer, or take equipment made for this supply.")
-    solved.findings.append(Finding(Severity.WARN if low else Severity.STOP, message, None, node.id, mend))
+    solved.findings.append(
+        Finding(Severity.WARN if low else Severity.STOP, "load.other_voltage", message, None, node.id, mend)
+    )
 
 
 def on_one_circuit(node: Node, load: LoadSpec, solved: NodeSolution, book: Book) -> None:
@@ -82,7 +86,7 @@ def on_one_circuit(node: Node, load: LoadSpec, solved: NodeSolution, book: Book)
         return
     message = Message("{n} charging outlets on one circuit: each has a circuit of its own.", n=load.count)
     mend = Message("List each on its own, or let a management system share the circuit and enter what it allows.")
-    solved.findings.append(Finding(Severity.STOP, message, rule, node.id, mend))
+    solved.findings.append(Finding(Severity.STOP, "charger.shares_circuit", message, rule, node.id, mend))
 
 
 def pinned_demand(node: Node, worked_va: float, solved: NodeSolution, book: Book) -> None:
@@ -99,7 +103,7 @@ def pinned_demand(node: Node, worked_va: float, solved: NodeSolution, book: Book
             worked=Figure(worked_va, "VA"),
         )
         mend = Message("Take the pin away, or say in its reason what measurement it rests on.")
-        solved.findings.append(Finding(Severity.WARN, message, None, node.id, mend))
+        solved.findings.append(Finding(Severity.WARN, "demand.pinned_low", message, None, node.id, mend))
 
 
 # Boards
@@ -109,7 +113,7 @@ def in_full(node: Node, solved: NodeSolution, error: InputError) -> None:
     """A board whose demand no rule of the book gives: everything counts in full."""
     message = Message("No demand by rule: {why}. Everything on it is counted in full.", why=error.message)
     mend = Message("Mend the entry, or list the circuits.")
-    solved.findings.append(Finding(Severity.STOP, message, None, f"{node.id}.{error.field}", mend))
+    solved.findings.append(Finding(Severity.STOP, "demand.no_rule", message, None, f"{node.id}.{error.field}", mend))
 
 
 def shared_neutrals(circuits: Iterable[Node], nodes: dict[str, NodeSolution], book: Book) -> None:
@@ -126,14 +130,18 @@ def shared_neutrals(circuits: Iterable[Node], nodes: dict[str, NodeSolution], bo
                 "Shares its neutral with {other}: each final circuit has its own.", other=_named(others[0])
             )
             mend = Message("Give each circuit a neutral of its own, or make them one circuit with one device.")
-            solved.findings.append(Finding(Severity.STOP, message, book.shared_neutral_rule, child.id, mend))
+            solved.findings.append(
+                Finding(Severity.STOP, "neutral.shared", message, book.shared_neutral_rule, child.id, mend)
+            )
         elif clash:
             leg = next(leg for leg in legs if leg in nodes[clash.id].legs)
             message = Message(
                 "Shares its neutral with {other} on the same leg, {leg}: it carries both.", other=_named(clash), leg=leg
             )
             mend = Message("Move one of them to another leg.")
-            solved.findings.append(Finding(Severity.STOP, message, book.shared_neutral_rule, child.id, mend))
+            solved.findings.append(
+                Finding(Severity.STOP, "neutral.shared_on_one_leg", message, book.shared_neutral_rule, child.id, mend)
+            )
         others.append(child)
 
 
@@ -155,7 +163,9 @@ def ways(board: Node, circuits: Iterable[Node], nodes: dict[str, NodeSolution], 
                 message = Message("Way {way} is given to {one} and to {other}: one way holds one device.",
                                   way=way, one=other, other=name)  # fmt: skip
                 mend = Message("Give one of them another way.")
-                nodes[board.id].findings.append(Finding(Severity.WARN, message, book.rule("ways"), board.id, mend))
+                nodes[board.id].findings.append(
+                    Finding(Severity.WARN, "board.way_taken", message, book.rule("ways"), board.id, mend)
+                )
                 break
 
 
@@ -172,7 +182,7 @@ def against_largest(node: Node, solved: NodeSolution, circuits: Sequence[NodeSol
             most=Figure(most, "A", 1),
         )
         mend = Message("Raise the diversity that was entered.")
-        solved.findings.append(Finding(Severity.WARN, message, None, node.id, mend))
+        solved.findings.append(Finding(Severity.WARN, "board.under_largest_circuit", message, None, node.id, mend))
 
 
 def device_against_largest(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], book: Book) -> None:
@@ -192,7 +202,7 @@ def device_against_largest(node: Node, solved: NodeSolution, circuits: Sequence[
         most=Figure(worst.design.choice.device_a if worst.design else 0.0, "A"),
     )
     mend = Message("Raise the diversity that was entered, or pin a device that lets the circuit have its load.")
-    solved.findings.append(Finding(Severity.WARN, message, rule, node.id, mend))
+    solved.findings.append(Finding(Severity.WARN, "device.under_circuit", message, rule, node.id, mend))
 
 
 def fed_back(node: Node, solved: NodeSolution, mine: Rising, book: Book) -> None:
@@ -211,7 +221,9 @@ def fed_back(node: Node, solved: NodeSolution, mine: Rising, book: Book) -> None
         message = Message("{most} can flow back here; device and conductors hold it. Its busbar is not checked.",
                           most=Figure(most, "A", 1))  # fmt: skip
     severity = Severity.NOTE if holds else Severity.STOP
-    solved.findings.append(Finding(severity, message, book.rule("feed_back"), node.id, None if holds else BY_HAND))
+    solved.findings.append(
+        Finding(severity, "run.fed_back", message, book.rule("feed_back"), node.id, None if holds else BY_HAND)
+    )
 
 
 # Transformers
@@ -226,7 +238,9 @@ def connection(node: Node, spec: TransformerSpec, joined: Connection | None, sol
             secondary=spec.secondary.name,
         )
         mend = Message("Write it as Dyn, Yyn, Dd, Yd.")
-        solved.findings.append(Finding(Severity.WARN, message, None, f"{node.id}.transformer.connection", mend))
+        solved.findings.append(
+            Finding(Severity.WARN, "transformer.connection", message, None, f"{node.id}.transformer.connection", mend)
+        )
 
 
 def loading(node: Node, spec: TransformerSpec, solved: NodeSolution, flows: Sequence[Flow], secondary: System) -> None:
@@ -240,7 +254,7 @@ def loading(node: Node, spec: TransformerSpec, solved: NodeSolution, flows: Sequ
             rated=Figure(spec.kva, "kVA", 1),
             percent=Figure(solved.demand_va / rated * 100, "%"),
         )
-        solved.findings.append(Finding(Severity.STOP, message, None, node.id, mend))
+        solved.findings.append(Finding(Severity.STOP, "transformer.overloaded", message, None, node.id, mend))
         return
     low = [leg for leg, _angle in secondary.legs if leg != secondary.high_leg]
     if not secondary.line_to_neutral_v or len(low) == 1:
@@ -256,7 +270,7 @@ def loading(node: Node, spec: TransformerSpec, solved: NodeSolution, flows: Sequ
             each=Figure(each / _VA_IN_KVA, "kVA", 1),
         )
         mend = Message("Spread the single-phase loads over the legs, or take a larger transformer.")
-        solved.findings.append(Finding(Severity.WARN, message, None, node.id, mend))
+        solved.findings.append(Finding(Severity.WARN, "transformer.winding_overloaded", message, None, node.id, mend))
 
 
 _VA_IN_KVA = 1000.0

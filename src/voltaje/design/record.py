@@ -8,9 +8,9 @@ from typing import Any
 from voltaje import __version__
 from voltaje.books.registry import tables_digest
 from voltaje.design.solution import NodeSolution, Solution
+from voltaje.findings import Finding, Severity
 from voltaje.message import Message
 from voltaje.path.model import Job
-from voltaje.sheet import Finding, Severity
 
 _SAME = 1e-6
 Json = dict[str, Any]
@@ -57,7 +57,7 @@ def what_changed(job: Job, nodes: dict[str, NodeSolution]) -> Iterator[Finding]:
                     figure=key, then=_written(then), now=_written(now),
                 )  # fmt: skip
                 mend = Message("Look at what was built by the earlier figure.")
-                yield Finding(Severity.WARN, message, None, node_id, mend)
+                yield Finding(Severity.WARN, "job.figure_changed", message, None, node_id, mend)
 
 
 def _alike(then: Any, now: Any) -> bool:

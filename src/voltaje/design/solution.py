@@ -6,8 +6,9 @@ from dataclasses import dataclass, field, replace
 
 from voltaje.design.chain import RunDesign
 from voltaje.design.ladder import Option
+from voltaje.findings import Finding
 from voltaje.path.model import Node
-from voltaje.sheet import Finding, Sheet, off
+from voltaje.sheet import Sheet, off
 from voltaje.systems import System
 
 

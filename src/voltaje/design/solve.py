@@ -18,10 +18,11 @@ from voltaje.design.placing import place
 from voltaje.design.record import what_changed
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.errors import InputError
+from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.model import Job, Kind, LoadKind, Node, Role, Terminals
-from voltaje.sheet import Finding, Severity, Sheet, off
+from voltaje.sheet import Sheet, off
 from voltaje.systems import System
 
 FROM_SOURCE = Formula("above + own")
@@ -88,7 +89,7 @@ class _Solver:
         return Solution(self.book.name, __version__, tables_digest(), self.nodes, tuple(findings))
 
     def _about_the_book(self) -> list[Finding]:
-        found = [Finding(Severity.NOTE, message) for message in self.book.terms.not_covered]
+        found = [Finding(Severity.NOTE, "job.not_covered", message) for message in self.book.terms.not_covered]
         for node in self.job.nodes:
             if node.system and node.system.name not in self.book.terms.nominal:
                 message = Message(
@@ -97,7 +98,7 @@ class _Solver:
                     book=self.book.name,
                 )
                 mend = Message("Take the book of the country, or its supply.")
-                found.append(Finding(Severity.WARN, message, None, node.id, mend))
+                found.append(Finding(Severity.WARN, "source.not_nominal", message, None, node.id, mend))
         return found
 
     def _downward(self) -> list[Node]:
@@ -193,7 +194,7 @@ class _Solver:
         if node.kind in (Kind.TRANSFORMER, Kind.INVERTER) or kind in _NOT_SIZED:
             what = kind.value if node.kind is Kind.LOAD and kind else node.kind.value
             message = Message("Not sized by this version: the run to the {kind}.", kind=what)
-            solved.findings.append(Finding(Severity.STOP, message, None, node.id, checks.BY_HAND))
+            solved.findings.append(Finding(Severity.STOP, "run.not_sized", message, None, node.id, checks.BY_HAND))
         elif any(solved.amps.values()):
             self._design(node, solved, above, before)
         checks.fed_back(node, solved, self.upward.rising[node.id], self.book)
@@ -206,7 +207,9 @@ class _Solver:
             )
         except InputError as error:
             message = Message("No lawful run: {why}", why=error.message)
-            solved.findings.append(Finding(Severity.STOP, message, None, f"{node.id}.run.{error.field}"))
+            solved.findings.append(
+                Finding(Severity.STOP, "run.not_lawful", message, None, f"{node.id}.run.{error.field}")
+            )
             return
         solved.findings.extend(solved.design.findings)
         if solved.sheet.on:
@@ -235,7 +238,7 @@ class _Solver:
             )
             severity = Severity.STOP if limit.mandatory else Severity.WARN
             mend = Message("Take larger sizes along the path, the longest run first.")
-            solved.findings.append(Finding(severity, message, limit.rule, node.id, mend))
+            solved.findings.append(Finding(severity, "drop.over_limit_from_source", message, limit.rule, node.id, mend))
 
     def _asked(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> tuple[Run, Pins]:
         spec, terms, load = node.run, self.book.terms, node.load

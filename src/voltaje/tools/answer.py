@@ -6,7 +6,8 @@ from collections.abc import Iterable
 from typing import Any
 
 from voltaje.books.nec.conductors import Conductor
-from voltaje.sheet import Finding, Step
+from voltaje.findings import Finding
+from voltaje.sheet import Step
 
 Json = dict[str, Any]
 
@@ -38,6 +39,7 @@ def finding_json(finding: Finding) -> Json:
     """Return a finding."""
     return {
         "severity": finding.severity.value,
+        "code": finding.code,
         "message": str(finding.message),
         "rule": str(finding.rule) if finding.rule else "",
         "field": finding.field,

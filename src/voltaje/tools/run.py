@@ -11,6 +11,7 @@ from voltaje.books.registry import find_book
 from voltaje.design.chain import Pins, RunDesign, size_run
 from voltaje.design.ladder import Option, options
 from voltaje.errors import InputError, UnknownName
+from voltaje.findings import Severity
 from voltaje.message import Message
 from voltaje.path.surroundings import read_surroundings
 from voltaje.quantity import (
@@ -24,7 +25,7 @@ from voltaje.quantity import (
     require_between,
 )
 from voltaje.reader import Reader
-from voltaje.sheet import Severity, Sheet
+from voltaje.sheet import Sheet
 from voltaje.tools.answer import Json, answer
 from voltaje.tools.run_schema import DEFAULT_BOOK, KEYS
 

@@ -14,7 +14,7 @@ from django.utils.translation import get_language
 from voltaje import __version__
 from voltaje.books.registry import tables_digest
 from voltaje.errors import InputError
-from voltaje.sheet import Severity
+from voltaje.findings import Severity
 from web.drawing.thumbnail import MOST_BRANCHES, Thumbnail, Twig, thumbnail
 from web.jobs.document import Document
 from web.jobs.keeping import KEPT_AWAY

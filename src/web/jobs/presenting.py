@@ -9,8 +9,9 @@ from voltaje.books.nec.dwelling.demand import Demand, Method
 from voltaje.books.nec.dwelling.house import DemandLine
 from voltaje.books.nec.dwelling.service import Service
 from voltaje.books.nec.dwelling.solution import HouseSolution
+from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
-from voltaje.sheet import Citation, Finding, Severity, Step
+from voltaje.sheet import Citation, Step
 from web.drawing.bars import Bar, scaled
 from web.jobs.house import path_of
 from web.words.figures import write

@@ -8,8 +8,9 @@ from voltaje.books.registry import find_book
 from voltaje.design.chain import RunDesign
 from voltaje.design.ladder import Option
 from voltaje.design.solution import NodeSolution, Solution
+from voltaje.findings import Finding
 from voltaje.message import Figure, Message
-from voltaje.sheet import Finding, Step
+from voltaje.sheet import Step
 from web.words.figures import say, write, write_formula
 
 LINKS = ("load", "demand", "current", "device", "conductor", "drop", "earth")

@@ -131,5 +131,5 @@ class PinForm(SeenForm):
 class NotedForm(SeenForm):
     """A finding noted with a reason, or no longer."""
 
-    finding = forms.CharField(max_length=64)
+    finding = forms.CharField(max_length=100)
     reason = forms.CharField(max_length=160, required=False)

@@ -8,8 +8,8 @@ from django.template.loader import get_template
 from django.utils.translation import get_language
 
 from voltaje.books.registry import books, find_book
+from voltaje.findings import Finding, Severity
 from voltaje.path.soundness import FEEDS
-from voltaje.sheet import Finding, Severity
 from web.drawing.shapes import Group
 from web.drawing.single_line import single_line
 from web.jobs.document import Document
@@ -58,12 +58,18 @@ def remarks(document: Document, solved: Solved) -> list[Remark]:
     found += [(each.field if each.field in nodes else "", each) for each in solved.solution.findings]
     listed = []
     for key, each in found:
-        identity = hashlib.sha256(f"{key}|{each.message.template}".encode()).hexdigest()[:16]
-        reason = noted.get(identity, "") if each.severity is not Severity.STOP else ""
+        identity = f"{key}:{each.code}"
+        reason = noted.get(identity) or noted.get(_by_wording(key, each), "")
+        reason = reason if each.severity is not Severity.STOP else ""
         name = (nodes[key].get("name") or key) if key else ""
         listed.append(Remark(identity, each, key, name, reason))
     order = list(Severity)
     return sorted(listed, key=lambda remark: (bool(remark.noted), order.index(remark.finding.severity)))
+
+
+def _by_wording(key: str, finding: Finding) -> str:
+    """Return how findings were told apart before they had codes: what was noted then stays noted."""
+    return hashlib.sha256(f"{key}|{finding.message.template}".encode()).hexdigest()[:16]
 
 
 def chosen(document: Document, at: str) -> str:

@@ -28,9 +28,10 @@ from voltaje.books.iec.boards import board_demand
 from voltaje.books.iec.profile import PACKAGE, Profile, profiles
 from voltaje.books.tables import load_table, number, text
 from voltaje.errors import InputError
+from voltaje.findings import Finding
 from voltaje.formula import Formula
 from voltaje.message import Message
-from voltaje.sheet import Citation, Finding, Sheet
+from voltaje.sheet import Citation, Sheet
 from voltaje.systems import System
 
 DROP = Formula("millivolts * amps * length / 1000 / sets")

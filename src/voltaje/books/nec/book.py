@@ -33,9 +33,10 @@ from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.feeder_neutral import neutral_size
 from voltaje.books.tables import number, text
 from voltaje.errors import InputError
+from voltaje.findings import Finding
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.sheet import Citation, Finding, Sheet
+from voltaje.sheet import Citation, Sheet
 from voltaje.systems import System
 
 DROP_1 = Formula("2 * amps * length * (resistance * cosine + reactance * sine) / 1000 / sets")

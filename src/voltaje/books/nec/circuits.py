@@ -7,8 +7,8 @@ from functools import cache
 from voltaje.books.book import Choice, LoadRules, Run
 from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.run_tables import receptacle_ratings
+from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
-from voltaje.sheet import Finding, Severity
 
 # Kinds that are continuous by rule on their own circuit, with the clause; and whether what feeds them takes them so.
 _BY_RULE = {"charger": ("charger_continuous", True), "heating": ("heating_continuous", False),
@@ -49,7 +49,7 @@ def remarks(run: Run, choice: Choice, edition: Edition) -> list[Finding]:
     if run.terminal_c == _HOTTEST:
         message = Message("Terminals at 90 °C: only separately installed connectors have them, not breakers or lugs.")
         mend = Message("Take what the equipment itself is marked for, 60 or 75 °C.")
-        found.append(Finding(Severity.WARN, message, edition.cite("terminals"), "terminal_c", mend))
+        found.append(Finding(Severity.WARN, "terminals.at_90", message, edition.cite("terminals"), "terminal_c", mend))
     if run.use == "sockets" and choice.device_a not in receptacle_ratings(edition.name):
         known = list(receptacle_ratings(edition.name))
         message = Message(
@@ -60,5 +60,7 @@ def remarks(run: Run, choice: Choice, edition: Edition) -> list[Finding]:
         mend = Message(
             "Take one of those, spread the receptacles over more circuits, or list the one it feeds by its own."
         )
-        found.append(Finding(Severity.WARN, message, edition.cite("receptacle_circuits"), "device_a", mend))
+        found.append(
+            Finding(Severity.WARN, "receptacles.rating", message, edition.cite("receptacle_circuits"), "device_a", mend)
+        )
     return found

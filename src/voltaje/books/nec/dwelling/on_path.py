@@ -9,8 +9,9 @@ from voltaje.books.nec.dwelling.demand import Method
 from voltaje.books.nec.dwelling.house_input import read_house
 from voltaje.books.nec.dwelling.solution import HouseSolution, solve_house
 from voltaje.errors import InputError
+from voltaje.findings import Finding, Severity
 from voltaje.message import Message
-from voltaje.sheet import Finding, Severity, Sheet
+from voltaje.sheet import Sheet
 from voltaje.systems import DWELLING_SYSTEMS, System
 
 _PAIR = 2
@@ -49,7 +50,7 @@ def _by_its_sheet(found: HouseSolution) -> Finding:
         size=chosen.size,
         material=chosen.material,
     )
-    return Finding(Severity.NOTE, message, chosen.rule)
+    return Finding(Severity.NOTE, "dwelling.sized_as_any_run", message, chosen.rule)
 
 
 def _system(system: System, legs: tuple[str, ...]) -> str:

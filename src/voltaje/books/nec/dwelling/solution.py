@@ -11,8 +11,8 @@ from voltaje.books.nec.dwelling.optional import optional_demand
 from voltaje.books.nec.dwelling.service import Service, size_service
 from voltaje.books.nec.dwelling.standard import standard_demand
 from voltaje.books.nec.edition import Edition
+from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
-from voltaje.sheet import Finding, Severity
 
 
 @dataclass(frozen=True)
@@ -78,7 +78,9 @@ def _continuous(service: Service, edition: Edition) -> list[Finding]:
     )
     mend = Message("Ask the local authority which practice it follows.")
     severity = Severity.NOTE if same else Severity.WARN
-    return [Finding(severity, message, edition.cite("continuous"), "vehicle_chargers", mend)]
+    return [
+        Finding(severity, "dwelling.charger_continuous", message, edition.cite("continuous"), "vehicle_chargers", mend)
+    ]
 
 
 def _two_legs(service: Service, edition: Edition) -> list[Finding]:
@@ -92,7 +94,7 @@ def _two_legs(service: Service, edition: Edition) -> list[Finding]:
     )
     mend = Message("The leg figure is above the device: consider the next rating.") if over else None
     severity = Severity.WARN if over else Severity.NOTE
-    return [Finding(severity, message, edition.cite("volts"), "system", mend)]
+    return [Finding(severity, "dwelling.leg_current", message, edition.cite("volts"), "system", mend)]
 
 
 def _heating(house: House, method: Method, edition: Edition) -> list[Finding]:
@@ -103,16 +105,24 @@ def _heating(house: House, method: Method, edition: Edition) -> list[Finding]:
             "If they run together, the real load is higher."
         )
         mend = Message("Where they can run together, compare with the standard method.")
-        found.append(Finding(Severity.WARN, message, edition.cite("optional_heating"), "heating", mend))
+        found.append(
+            Finding(
+                Severity.WARN, "dwelling.heating_selections", message, edition.cite("optional_heating"), "heating", mend
+            )
+        )
     kinds = {heating.kind for heating in house.heating}
     if HeatingKind.SUPPLEMENT in kinds and HeatingKind.HEAT_PUMP not in kinds:
         message = Message("There is a heat pump supplement but no heat pump.")
         mend = Message("Add the heat pump, or enter the heat as resistance.")
-        found.append(Finding(Severity.WARN, message, edition.cite("heating"), "heating", mend))
+        found.append(
+            Finding(Severity.WARN, "dwelling.supplement_alone", message, edition.cite("heating"), "heating", mend)
+        )
     if HeatingKind.HEAT_PUMP in kinds and house.cooling is not None:
         message = Message("Cooling is compared with heating as a whole; the heat pump already counts as heating.")
         mend = Message("Let the cooling entry hold all that cools at one time, the heat pump too if it does.")
-        found.append(Finding(Severity.NOTE, message, edition.cite("noncoincident"), "cooling", mend))
+        found.append(
+            Finding(Severity.NOTE, "dwelling.cooling_compared", message, edition.cite("noncoincident"), "cooling", mend)
+        )
     return found
 
 
@@ -126,11 +136,13 @@ def _conductor(service: Service, edition: Edition) -> list[Finding]:
             amps=Figure(service.amps, "A"),
         )
         mend = Message("Use the ordinary table's size where the run is hot, bundled or long.")
-        found.append(Finding(Severity.NOTE, message, service.conductor.rule, "", mend))
+        found.append(Finding(Severity.NOTE, "dwelling.conductor_by_83", message, service.conductor.rule, "", mend))
     if service.column_c > 60 and service.device_a <= edition.figure("terminals_60_to_a"):  # noqa: PLR2004
         message = Message("The 75 °C column serves only where lugs and breaker are marked 75 °C.")
         mend = Message("If the terminals are not marked, set them to unmarked.")
-        found.append(Finding(Severity.NOTE, message, edition.cite("terminals"), "terminals", mend))
+        found.append(
+            Finding(Severity.NOTE, "dwelling.terminals", message, edition.cite("terminals"), "terminals", mend)
+        )
     return found
 
 
@@ -144,7 +156,9 @@ def _entries(house: House, edition: Edition) -> list[Finding]:
             )
             mend = Message("Give 120 or 240 V.")
             field = f"appliances[{place}].volts"
-            found.append(Finding(Severity.NOTE, message, edition.cite("neutral"), field, mend))
+            found.append(
+                Finding(Severity.NOTE, "dwelling.voltage_not_given", message, edition.cite("neutral"), field, mend)
+            )
     return found
 
 
@@ -163,4 +177,4 @@ def _other_method(method: Method, services: dict[Method, Service], edition: Edit
         less_text = Message("The standard method would come {amps} lower, to a {device} device.", **values)
         more_text = Message("The standard method would come {amps} higher, to a {device} device.", **values)
         rule = edition.cite("total")
-    return Finding(Severity.NOTE, less_text if less > 0 else more_text, rule, "method")
+    return Finding(Severity.NOTE, "dwelling.other_method", less_text if less > 0 else more_text, rule, "method")
