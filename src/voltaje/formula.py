@@ -72,7 +72,7 @@ class Formula:
         self._call: Callable[..., float] = eval(made, {"__builtins__": {}, **FUNCTIONS})  # noqa: S307
 
     def value(self, **values: Value) -> float:
-        """Return the computed value. Raises FormulaError for missing or surplus names, or division by zero."""
+        """Return the computed value [the unit that its values make]. Raises FormulaError for wrong names, division by 0."""
         try:
             return float(self._call(**values))
         except TypeError as error:
@@ -92,7 +92,7 @@ class Formula:
 
 
 def evaluate(text: str) -> float:
-    """Return the value of a formula text that holds numbers only, as it stands on a step."""
+    """Return the value of a formula text that holds numbers only, as it stands on a step [the unit of the step]."""
     return Formula(text).value()
 
 

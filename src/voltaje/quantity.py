@@ -69,7 +69,7 @@ class Rating:
 
 
 def read_number(text: str, decimal: str = ".") -> float:
-    """Return the number written in a text, without unit.
+    """Return the number written in a text [no unit].
 
     decimal: the locale's decimal mark, "." or ","; the other one may group thousands.
     Raises: InputError (field "") for what is no number, or reads two ways.
@@ -205,7 +205,7 @@ def read_amps(raw: object, decimal: str = ".") -> float:
 
 
 def read_plain(raw: object, decimal: str = ".") -> float:
-    """Return a number without a unit."""
+    """Return a number without a unit [no unit]."""
     number, given = _split(_typed(raw))
     if given:
         raise _refused("{typed} has a unit where none belongs", str(raw))
@@ -235,7 +235,7 @@ def read_volts(raw: object, decimal: str = ".") -> float:
 
 
 def read_count(raw: object, low: int, high: int) -> int:
-    """Return a whole number between `low` and `high`, both included."""
+    """Return a whole number between `low` and `high`, both included [count]."""
     value = read_number(_typed(raw))
     if value != math.floor(value):
         raise InputError("", Message("must be a whole number"))
@@ -259,7 +259,7 @@ def require_between(
 
 
 def convert(value: float, unit: str, to: str) -> float:
-    """Convert between units of pint's registry."""
+    """Convert between units of pint's registry [the unit asked for]."""
     return float(_registry().Quantity(value, unit).to(to).magnitude)
 
 

@@ -34,7 +34,7 @@ def nearest_ampere(amps: float) -> int:
 
 
 def major_fractions(excess: float, half: HalfReading = HalfReading.COUNTS) -> int:
-    """Whole units in an excess, a major fraction counting as one; none below zero.
+    """Whole units in an excess, a major fraction counting as one; none below zero [count].
 
     Source: NEC Table 220.55 notes 1 and 2, "or major fraction thereof".
 

@@ -77,7 +77,7 @@ class Sheet:
         /,
         **values: Value,
     ) -> float:
-        """Compute a formula, record it, and return its value."""
+        """Compute a formula, record it, and return its value [the unit given]."""
         value = formula.value(**values)
         if self.on:
             self.steps.append(Step(self.current, label, formula.text(**values), value, unit, rule, because))
@@ -86,7 +86,7 @@ class Sheet:
     def read(
         self, value: float, label: Message, unit: str, rule: Citation | None, because: Message | None = None
     ) -> float:
-        """Record a figure that was read from a table or typed, not computed, and return it."""
+        """Record a figure that was read from a table or typed, not computed, and return it [the unit given]."""
         if self.on:
             self.steps.append(Step(self.current, label, write_number(value), value, unit, rule, because))
         return value

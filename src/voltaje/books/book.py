@@ -354,7 +354,7 @@ class Book(Protocol):
         """Return one conductor's resistance and reactance; unity: for a current along its voltage."""
 
     def neutral_share(self, kind: str, household: bool, reducible: bool) -> tuple[float, float]:
-        """Return what part of a load between lines counts on the neutral: where it may be reduced, and where not."""
+        """Return what counts on the neutral of a load between lines: where it may be reduced, and where not [share]."""
 
     def least_device_a(self, kind: str, va: float) -> float:
         """Return a rating that a circuit's device may not be under for its kind [A], 0 where there is none."""

@@ -108,7 +108,7 @@ def _number(cell: Cell) -> float:
 
 
 def number(row: Row, column: str) -> float:
-    """Return a cell that must hold a number. Raises TableError otherwise."""
+    """Return a cell that must hold a number [the unit of its column]. Raises TableError otherwise."""
     return _number(row[column])
 
 

@@ -15,7 +15,7 @@ Legs = tuple[str, ...]
 def sets_together(
     leaves: Sequence[Leaf], factors: list[float], alternatives: dict[str, float], legs: Legs
 ) -> list[list[float]]:
-    """Return the factors of the loads for each set of them that may run together.
+    """Return the factors of the loads for each set of them that may run together [factor].
 
     First what the demand counts. Then, for each leg, of every group of noncoincident loads the one that draws most
     of that leg: what is smaller in volt-amperes may be larger there.
@@ -130,6 +130,6 @@ _PAIR = ("one", "other")
 
 
 def nonlinear_share(leaves: Sequence[Leaf]) -> float:
-    """Return what share of loads is nonlinear, by their volt-amperes."""
+    """Return what share of loads is nonlinear, by their volt-amperes [share]."""
     whole = sum(leaf.connected.va for leaf in leaves)
     return sum(leaf.connected.va * leaf.nonlinear for leaf in leaves) / whole if whole else 0.0

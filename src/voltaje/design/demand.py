@@ -34,12 +34,12 @@ class Upward:
     def __init__(self, book: Book, nodes: dict[str, NodeSolution], children: dict[str, list[Node]]):
         self.book, self.nodes, self.children = book, nodes, children
         self.rising: dict[str, Rising] = {}
-        self.shares: list[tuple[Leaf, float]] = []
+        self.running: list[show.Running] = []  # of the node whose steps are written
 
     def work(self, node: Node) -> None:
         """Fill in a node's connected load, demand, currents and the findings about them."""
         solved = self.nodes[node.id]
-        self.rising[node.id], self.shares = Rising(), []
+        self.rising[node.id] = Rising()
         with solved.sheet.section("demand"):
             if node.load is not None:
                 self._load(node, node.load, solved)
@@ -48,7 +48,7 @@ class Upward:
             else:
                 self._board(node, solved)
         if solved.sheet.on:
-            show.current(solved, self.rising[node.id], self.shares, self.book)
+            show.current(solved, self.running, self.book)
 
     # A board, a source, a transformer
 
@@ -70,11 +70,12 @@ class Upward:
             spread = _over(pinned, system, legs)
             below, factors = [_lump(node, pinned, Flow(spread, spread, {}), {}, 0.0, pinned)], [1.0]
         shares = [factor * scale for factor in factors]
-        self.shares = list(zip(below, shares, strict=True)) if solved.sheet.on else []
         alternatives = {key: factor * scale for key, factor in demand.alternatives.items()}
         sets = sets_together(below, shares, alternatives, legs)
         flows = [flow_of(below, each, demand.continuous, system) for each in sets]
         mine.drawn = drawn = Drawn(flows)
+        if solved.sheet.on and not node.transformer:
+            self.running = show.running(flows, below, sets, demand.continuous)
         drawn.nonlinear_share = nonlinear_share(below)
         mine.back = self._back(rises)
         if node.transformer:

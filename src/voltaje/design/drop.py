@@ -63,7 +63,7 @@ def nominal_of(voltage: Legs, system: System) -> float:
 
 
 def balanced(flows: Sequence[Flow], system: System, legs: Legs) -> float | None:
-    """Return the power factor of legs that carry alike, each with the same lag; None of others."""
+    """Return the power factor of legs that carry alike, each with the same lag; None of others [factor]."""
     if len(flows) > 1:
         return None
     volts, flow = system.phasors(), flows[0]

@@ -16,7 +16,7 @@ _TWO_LEGS = 2
 
 
 def poles_of(load: LoadSpec, system: System) -> int:
-    """Return a load's poles: as entered, else to neutral where the system has one, else line to line."""
+    """Return a load's poles: as entered, else to neutral where the system has one, else line to line [count]."""
     if load.poles:
         return load.poles
     return 1 if system.line_to_neutral_v else min(_TWO_LEGS, len(system.legs))

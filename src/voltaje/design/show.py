@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 import cmath
-import math
 from collections.abc import Sequence
+from typing import NamedTuple
 
 from voltaje.books.book import Book
-from voltaje.design.leaves import Flow, Leaf, Rising
+from voltaje.design.leaves import Flow, Leaf
 from voltaje.design.solution import NodeSolution
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.model import Node
-from voltaje.sheet import Sheet
+from voltaje.sheet import Citation, Sheet
 
 AMPS_1 = Formula("va / volts")
 AMPS_3 = Formula("va / (sqrt(3) * volts)")
@@ -22,14 +22,27 @@ PHASOR = Formula("sqrt(along * along + across * across)")
 _DUST_A = 1e-6
 _THREE_PHASE = 3
 
-Share = tuple[Leaf, float]
+
+class Running(NamedTuple):
+    """One set of loads that run together: each with its factor and its continuous share, and the currents of all."""
+
+    flow: Flow
+    shares: list[tuple[Leaf, float, float]]
 
 
-def current(solved: NodeSolution, rising: Rising, shares: Sequence[Share], book: Book) -> None:
-    """Write the steps of a node's amperes: one formula for a load balanced over its legs, else leg by leg.
+def running(
+    flows: Sequence[Flow], leaves: Sequence[Leaf], sets: Sequence[Sequence[float]], continuous: dict[str, float]
+) -> list[Running]:
+    """Return each flow with the loads that make it."""
+    steady = [continuous.get(leaf.connected.id, leaf.continuous) for leaf in leaves]
+    return [
+        Running(flow, list(zip(leaves, factors, steady, strict=True)))
+        for flow, factors in zip(flows, sets, strict=True)
+    ]
 
-    shares: the loads that count there, each with its factor in the demand
-    """
+
+def current(solved: NodeSolution, sets: Sequence[Running], book: Book) -> None:
+    """Write the steps of a node's amperes: one formula for a load balanced over its legs, else leg by leg."""
     if not solved.amps:
         return
     amps = max(solved.amps.values())
@@ -39,63 +52,78 @@ def current(solved: NodeSolution, rising: Rising, shares: Sequence[Share], book:
         if abs(formula.value(**values) - amps) <= _DUST_A * max(amps, 1.0):
             solved.sheet.apply(formula, Message("Current of each line"), "A", book.load_rule, None, **values)
             return
-        flow = rising.drawn.flows[0]
-        lags = sum(abs(a) for a in flow.lagging.values()) > sum(abs(a) for a in flow.level.values())
         for leg, most in solved.amps.items():
-            _leg(solved, leg, most, flow, shares, lags, book)
+            _leg(solved, leg, most, sets, book)
 
 
-def _leg(
-    solved: NodeSolution, leg: str, most: float, flow: Flow, shares: Sequence[Share], lags: bool, book: Book
-) -> None:
+def _leg(solved: NodeSolution, leg: str, most: float, sets: Sequence[Running], book: Book) -> None:
     sheet, rule = solved.sheet, book.load_rule
-    turn = cmath.exp(-1j * cmath.phase(solved.system.phasors()[leg]))
-    along, across = [], []
-    for name, amps, because in _lines(solved.node, leg, shares, lags):
-        turned = amps * turn
-        along.append(turned.real)
-        across.append(turned.imag)
-        sheet.read(abs(amps), Message("{leg}: {name}", leg=leg, name=name), "A", rule, because)
-    summed = (flow.lagging if lags else flow.level)[leg] * turn
-    known = abs(complex(math.fsum(along), math.fsum(across)) - summed) <= _DUST_A * max(abs(summed), 1.0)
-    if not known or abs(abs(summed) - most) > _DUST_A * max(most, 1.0):
-        because = Message(
-            "with other loads running in the place of those that exclude them, or as its own sheet has it"
-        )
+    found = next(((each, lags) for each in sets for lags in (False, True) if _is(each.flow, lags, leg, most)), None)
+    lines = _lines(solved.node, leg, *found) if found else []
+    if not lines:
+        because = Message("as its own sheet has it, or through the transformer")
         sheet.read(most, Message("{leg}", leg=leg), "A", rule, because)
         return
-    if max((abs(part) for part in across), default=0.0) <= _DUST_A:
-        sheet.apply(SUM, Message("{leg}", leg=leg), "A", rule, None, parts=along)
-        return
-    one = sheet.apply(SUM, Message("{leg}, along its voltage", leg=leg), "A", rule, None, parts=along)
-    other = sheet.apply(SUM, Message("{leg}, across it", leg=leg), "A", rule, None, parts=across)
-    sheet.apply(PHASOR, Message("{leg}", leg=leg), "A", rule, None, along=one, across=other)
+    if found and found[0] is not sets[0]:
+        because = Message("of loads that exclude each other those run that ask most of this leg")
+        sheet.read(float(len(lines)), Message("{leg}: loads that run", leg=leg), "", rule, because)
+    for name, amps, because in lines:
+        sheet.read(abs(amps), Message("{leg}: {name}", leg=leg, name=name), "A", rule, because)
+    _add_up(sheet, solved, leg, [amps for _name, amps, _because in lines], Message("{leg}", leg=leg), rule)
 
 
-def _lines(node: Node, leg: str, shares: Sequence[Share], lags: bool) -> list[tuple[str, complex, Message]]:
-    """Return what loads one leg: each load on the board itself, and each board below as a whole."""
+def _is(flow: Flow, lags: bool, leg: str, most: float) -> bool:
+    amps = abs((flow.lagging if lags else flow.level).get(leg, 0j))
+    return abs(amps - most) <= _DUST_A * max(most, 1.0)
+
+
+def _add_up(
+    sheet: Sheet, solved: NodeSolution, leg: str, parts: Sequence[complex], label: Message, rule: Citation | None
+) -> float:
+    """Write a sum of currents: plainly where they are in step, else along and across the leg's voltage."""
+    turn = cmath.exp(-1j * cmath.phase(solved.system.phasors()[leg]))
+    along = [_tidy((amps * turn).real) for amps in parts]
+    across = [_tidy((amps * turn).imag) for amps in parts]
+    if not any(across):
+        return abs(sheet.apply(SUM, label, "A", rule, None, parts=along))
+    one = sheet.apply(SUM, Message("{what}, along its voltage", what=label), "A", rule, None, parts=along)
+    other = sheet.apply(SUM, Message("{what}, across it", what=label), "A", rule, None, parts=across)
+    return sheet.apply(PHASOR, label, "A", rule, None, along=one, across=other)
+
+
+def _tidy(part: float) -> float:
+    return 0.0 if abs(part) <= _DUST_A else part
+
+
+def _lines(node: Node, leg: str, running: Running, lags: bool) -> list[tuple[str, complex, Message]]:
+    """Return what loads one leg: each load on the board itself, and what hangs further down."""
     found: list[tuple[str, complex, Message]] = []
-    together: dict[str, complex] = {}
-    for leaf, factor in shares:
+    for leaf, factor, _steady in running.shares:
         amps = (leaf.lagging if lags else leaf.level).get(leg, 0j) * factor
         if not amps:
             continue
-        if leaf.node.parent == node.id:
-            legs = "–".join(leaf.level)
-            because = Message(
-                "{percent} of {va} on {legs}",
-                percent=Figure(factor * 100, "%", 1), va=Figure(leaf.connected.va, "VA"), legs=legs,
-            )  # fmt: skip
-            found.append((leaf.node.name or leaf.node.id, amps, because))
-        else:
-            together[leaf.node.name or leaf.node.id] = together.get(leaf.node.name or leaf.node.id, 0j) + amps
-    further = Message("further down")
-    return [*found, *((name, amps, further) for name, amps in together.items())]
+        share, legs = Figure(factor * 100, "%", 1), "–".join(leaf.level)
+        because = Message("{percent} of {va} on {legs}", percent=share, va=Figure(leaf.connected.va, "VA"), legs=legs)
+        if leaf.node.parent != node.id:
+            because = Message("{what}, further down", what=because)
+        found.append((leaf.node.name or leaf.node.id, amps, because))
+    return found
 
 
-def need(sheet: Sheet, leg: str, solved: NodeSolution) -> None:
-    """Write which leg the run is sized by, where they are not alike."""
-    amps = solved.amps[leg]
-    if max(solved.amps.values()) - min(solved.amps.values()) > _DUST_A * amps:
-        because = Message("the leg that asks most, continuous load at its factor")
-        sheet.read(amps, Message("Sized by {leg}", leg=leg), "A", None, because)
+def need(leg: str, needs: tuple[float, float], solved: NodeSolution, sets: Sequence[Running]) -> None:
+    """Write which leg the run is sized by where they are not alike, and what of it is continuous."""
+    amps, continuous = needs
+    sheet = solved.sheet
+    with sheet.section("current"):
+        if max(solved.amps.values()) - min(solved.amps.values()) > _DUST_A * amps:
+            because = Message("the leg that asks most, continuous load at its factor")
+            sheet.read(amps, Message("Sized by {leg}", leg=leg), "A", None, because)
+        label = Message("Continuous on {leg}", leg=leg)
+        for each in sets:
+            if abs(abs(each.flow.steady.get(leg, 0j)) - continuous) > _DUST_A * max(continuous, 1.0):
+                continue
+            parts = [leaf.level[leg] * factor * steady for leaf, factor, steady in each.shares
+                     if leaf.steady is None and factor * steady and leg in leaf.level]  # fmt: skip
+            if len(parts) > 1 and all(leaf.steady is None for leaf, _factor, _steady in each.shares):
+                _add_up(sheet, solved, leg, parts, label, None)
+            return

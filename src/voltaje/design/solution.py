@@ -45,7 +45,7 @@ class NodeSolution:
 
     @property
     def nominal_v(self) -> float:
-        """The node's nominal volts: to neutral for one leg, else line to line."""
+        """The node's nominal volts: to neutral for one leg, else line to line [V]."""
         one = len(self.legs) == 1
         return (self.system.line_to_neutral_v if one else None) or self.system.line_to_line_v
 

@@ -187,7 +187,7 @@ class _Solver:
         own = dict(drop.falls) if drop else {}
         solved.fallen = {each: before[each] + own.get(each, own.get((), 0.0)) for each in voltages}
         solved.drop_percent = max(solved.fallen.values(), default=0.0)
-        self._judge_drop(node, solved, above, max(before.values(), default=0.0))
+        self._judge_drop(node, solved, above, before)
 
     def _size(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
         kind = node.load.counts_as if node.load else None
@@ -215,7 +215,7 @@ class _Solver:
         if solved.sheet.on:
             solved.options = options(run, _open_pins(pins), self.book, self.book.terms.materials)
 
-    def _judge_drop(self, node: Node, solved: NodeSolution, above: NodeSolution, before: float) -> None:
+    def _judge_drop(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
         """Hold the drop from the source against its limit, at every board and load."""
         if node.kind in (Kind.SOURCE, Kind.TRANSFORMER):
             return
@@ -224,8 +224,9 @@ class _Solver:
         drop = solved.design.drop if solved.design else None
         with solved.sheet.section("drop"):
             if drop:
-                own = solved.drop_percent - before
-                solved.sheet.apply(FROM_SOURCE, _FROM_SOURCE, "%", limit.rule, None, above=before, own=own)
+                lowest = max(solved.fallen, key=lambda voltage: solved.fallen[voltage])
+                above_it, own = before[lowest], solved.fallen[lowest] - before[lowest]
+                solved.sheet.apply(FROM_SOURCE, _FROM_SOURCE, "%", limit.rule, None, above=above_it, own=own)
         over = solved.drop_percent > limit.percent
         already = any(finding.field == "length" for finding in solved.findings)
         # What only hangs on a board that says so itself need not say it again.
@@ -245,8 +246,7 @@ class _Solver:
         drawn = self.upward.rising[node.id].drawn
         leg, (amps, continuous) = _asks_most(drawn.needs, terms.continuous_factor)
         if solved.sheet.on:
-            with solved.sheet.section("current"):
-                show.need(solved.sheet, leg, solved)
+            show.need(leg, (amps, continuous), solved, self.upward.running)
         most = max(solved.amps.values()) * drawn.installed_factor
         power_factor = load.power_factor if load else balanced(drawn.flows, solved.system, solved.legs)
         falls = () if power_factor else falls_of(drawn.flows, solved.system, solved.legs, before)

@@ -42,7 +42,7 @@ class Surroundings:
 
     @property
     def breaker_keeps(self) -> float:
-        """What the breaker keeps of its rating in all."""
+        """What the breaker keeps of its rating in all [factor]."""
         return (self.breaker_ambient or 1.0) * (self.breaker_neighbours or 1.0) * (self.breaker_enclosure or 1.0)
 
 

@@ -144,7 +144,7 @@ class IecBook:
         return LoadRules(entered or 0.0, entered or 0.0)
 
     def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
-        """Return the load as it is: this family has no rule of its own for a kind."""
+        """Return the load as it is: this family has no rule of its own for a kind [VA]."""
         return va
 
     def branch_neutral(self, kind: str, amps: float, reducible: bool) -> NeutralLoad | None:
@@ -152,7 +152,7 @@ class IecBook:
         return NeutralLoad(amps, reducible=False)
 
     def neutral_share(self, kind: str, household: bool, reducible: bool) -> tuple[float, float]:
-        """Return nothing: the neutral is as large as the line here."""
+        """Return nothing: the neutral is as large as the line here [share]."""
         return 0.0, 0.0
 
     def remarks(self, run: Run, choice: Choice, pinned: bool) -> list[Finding]:
@@ -160,11 +160,11 @@ class IecBook:
         return []
 
     def least_device_a(self, kind: str, va: float) -> float:
-        """Return nothing: this family has no least rating for a kind."""
+        """Return nothing: this family has no least rating for a kind [A]."""
         return 0.0
 
     def motor_amps(self, hp: float, phases: int, volts: float, field: str) -> float:
-        """Refuse: this family has no motor table of horsepower."""
+        """Refuse: this family has no motor table of horsepower [A]."""
         raise InputError(field, Message("no rule in this book for horsepower: give kW with a power factor, or A"))
 
     def device_need(self, run: Run, sheet: Sheet) -> float:

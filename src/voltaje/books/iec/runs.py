@@ -35,7 +35,10 @@ _DUST_A = 1e-6
 
 
 def check(run: Run, profile: Profile) -> None:
-    """Raise InputError at the key that the profile's tables do not hold."""
+    """Raise InputError at the key that the profile's tables do not hold.
+
+    Source: the tables of IEC 60364-5-52 Annex B, BS 7671 Appendix 4.
+    """
     require_choices(CHOICES, {key: getattr(run, key) for key in CHOICES})
     if table_of(run, profile) is None:
         message = Message(
@@ -61,7 +64,10 @@ _THREE_PHASE = 3
 
 
 def table_of(run: Run, profile: Profile) -> str | None:
-    """Return the key of the current table that holds the run's cable and method, None where there is none."""
+    """Return the key of the current table that holds the run's cable and method, None where there is none.
+
+    Source: IEC 60364-5-52 Annex B, BS 7671 Appendix 4.
+    """
     return _table_of(profile.name, kind(run), _column(run))
 
 
@@ -81,12 +87,15 @@ def currents(key: str, column: str) -> dict[str, float]:
 
 
 def sizes(run: Run, profile: Profile) -> dict[str, float]:
-    """Return the sizes of the run's table with their tabulated current [A]."""
+    """Return the sizes of the run's table with their tabulated current [A].
+
+    Source: IEC 60364-5-52 Annex B, BS 7671 Appendix 4.
+    """
     return currents(table_of(run, profile) or "", _column(run))
 
 
 def ambient_factor(run: Run, profile: Profile) -> float:
-    """Return Ca. Raises InputError above the tables.
+    """Return Ca [factor]. Raises InputError above the tables.
 
     Source: IEC 60364-5-52 Tables B.52.14 (air), B.52.15 (ground); BS 7671 Tables 4B1, 4B2.
     """
@@ -114,7 +123,7 @@ def arrangement_of(run: Run) -> str:
 
 
 def grouping_factor(run: Run, profile: Profile, sets: int = 1) -> float:
-    """Return Cg for the cables that lie together; those of one circuit in parallel are grouped with each other.
+    """Return Cg of the cables that lie together [factor]; those of one circuit in parallel count each.
 
     Source: IEC 60364-5-52 Tables B.52.17 to B.52.19; BS 7671 Tables 4C1 to 4C3, 523.5, 523.7.
     Raises: InputError for an arrangement that the method has not, and beyond the table.
@@ -160,7 +169,10 @@ def devices() -> tuple[float, ...]:
 
 
 def device_need(run: Run, profile: Profile, sheet: Sheet) -> float:
-    """Return the rating that the device may not be under [A]: Ib over what a breaker keeps where it stands."""
+    """Return the rating that the device may not be under [A]: Ib over what a breaker keeps where it stands.
+
+    Source: IEC 60364-4-43 clause 433.1.
+    """
     around = run.surroundings
     if around.breaker_keeps == 1:
         because = Message("no factor entered for ambient, neighbours or enclosure of the breaker: 1 by default")
@@ -189,7 +201,7 @@ def device_need(run: Run, profile: Profile, sheet: Sheet) -> float:
 
 
 def insulation_factor(run: Run) -> float:
-    """Return Ci for a length wholly in thermal insulation. Source: BS 7671 Table 52.2."""
+    """Return Ci for a length wholly in thermal insulation [factor]. Source: BS 7671 Table 52.2."""
     length = run.surroundings.insulated_mm
     if not length:
         return 1.0
@@ -200,7 +212,7 @@ def insulation_factor(run: Run) -> float:
 
 
 def soil_factor(run: Run) -> float:
-    """Return the factor of the soil's thermal resistivity, 1 where none is entered: the tables' 2.5 K·m/W.
+    """Return the factor of the soil's thermal resistivity, 1 where none is entered: the tables' 2.5 K·m/W [factor].
 
     Armoured cables lie directly in the ground, others in ducts. Source: IEC 60364-5-52 Table B.52.16.
     """
@@ -222,12 +234,12 @@ def _fuse_factor(run: Run) -> float:
 
 @cache
 def figure(key: str) -> float:
-    """Return a number that stands in a clause of the family."""
+    """Return a number that stands in a clause of the family [the unit of its row]."""
     return next(number(row, "value") for row in load_table(PACKAGE, "figures").rows if row["key"] == key)
 
 
 def buried_factor(run: Run, profile: Profile) -> float:
-    """Return Cc of a buried cable, 1 elsewhere. Source: BS 7671 433.1.203; no such factor in IEC 60364 or SANS."""
+    """Return Cc of a buried cable, 1 elsewhere [factor]. Source: BS 7671 433.1.203; not in IEC 60364 or SANS."""
     return profile.buried_factor if run.method == BURIED else 1.0
 
 
@@ -256,12 +268,12 @@ def _factor(run: Run, profile: Profile, sets: int) -> float:
 
 
 def carries(run: Run, size: str, sets: int, profile: Profile) -> float:
-    """Return Iz of a size as it is installed, of all sets [A]."""
+    """Return Iz of a size as it is installed, of all sets [A]. Source: IEC 60364-5-52 clause 523."""
     return sets * sizes(run, profile)[size] * _factor(run, profile, sets)
 
 
 def complying(run: Run, device_a: float, sets: int, profile: Profile) -> Callable[[str], bool]:
-    """Return the test whether a size passes Ib ≤ In ≤ Iz."""
+    """Return the test whether a size passes Ib ≤ In ≤ Iz. Source: IEC 60364-4-43 clause 433.1."""
     enough = device_a >= run.amps / run.surroundings.breaker_keeps - _DUST_A
     tabulated = sizes(run, profile)
     try:
@@ -273,7 +285,7 @@ def complying(run: Run, device_a: float, sets: int, profile: Profile) -> Callabl
 
 
 def objections(run: Run, choice: Choice, profile: Profile) -> tuple[Objection, ...]:
-    """Return why Ib ≤ In ≤ Iz does not hold."""
+    """Return why Ib ≤ In ≤ Iz does not hold. Source: IEC 60364-4-43 clause 433.1."""
     found = []
     need = run.amps / run.surroundings.breaker_keeps
     rule = profile.cite("coordination")
@@ -300,11 +312,12 @@ def objections(run: Run, choice: Choice, profile: Profile) -> tuple[Objection, .
 
 def _working(run: Run, choice: Choice, profile: Profile) -> str:
     factor = _factor(run, profile, choice.sets)
-    return CARRIES.text(sets=choice.sets, it=sizes(run, profile)[choice.size], factor=factor)
+    parts = [sizes(run, profile)[choice.size], factor]
+    return " × ".join(f"{part:g}" for part in ([choice.sets, *parts] if choice.sets > 1 else parts))
 
 
 def capacity(run: Run, choice: Choice, profile: Profile, sheet: Sheet) -> Capacity:
-    """Return the factor, Iz and the greatest In, written on the sheet."""
+    """Return the factor, Iz and the greatest In, written on the sheet. Source: IEC 60364-5-52 clause 523, Annex B."""
     key = table_of(run, profile) or ""
     factor = sheet.apply(
         FACTOR,

@@ -135,11 +135,11 @@ class _Board:
         """Add 25 % of the largest motor, the one of the greatest full-load current; cooling counts among them."""
         motors = [load for load in self.counted if load.kind in _MOTORS]
         largest = max(motors, key=lambda load: (load.amps, load.id), default=None)
-        label = Message("25 % of the largest motor")
         for load in motors:
             if load is largest or load.id in self.raised:
                 percent, one = self.edition.figure("motor_extra_percent"), load.va / load.count
                 because = None if load is largest else Message("not the largest of loads that exclude each other")
+                label = Message("25 % of the largest motor" if load is largest else "25 % of a motor load")
                 rule = self.edition.cite("largest_motor" if load is largest else "noncoincident")
                 share = one if load is largest and load.id not in self.raised else load.va
                 extra = self.sheet.apply(SHARE, label, "VA", rule, because, load=share, percent=percent)

@@ -151,7 +151,7 @@ class NecBook:
         return load_rules(kind, entered, self.edition)
 
     def neutral_share(self, kind: str, household: bool, reducible: bool) -> tuple[float, float]:
-        """Return 70 % for ranges and dryers, all of them on two legs of a wye. Source: 220.61(B)(1), (C)."""
+        """Return 70 % for ranges and dryers, all of them on two legs of a wye [share]. Source: 220.61(B)(1), (C)."""
         if not household or kind not in ("range", "dryer"):
             return 0.0, 0.0
         return self.edition.figure("neutral_percent") / 100 if reducible else 1.0, 1.0
@@ -164,7 +164,7 @@ class NecBook:
         return NeutralLoad(amps * share, reducible=False, least_size=self.edition.size_figure("range_neutral_least"))
 
     def least_device_a(self, kind: str, va: float) -> float:
-        """Return 40 A for a range of 8¾ kW and over. Source: 210.19(A)(3) (2023: 210.19(C))."""
+        """Return 40 A for a range of 8¾ kW and over [A]. Source: 210.19(A)(3) (2023: 210.19(C))."""
         large = va >= self.edition.figure("cooking_column_c_over_kw") * 1000
         return self.edition.figure("range_circuit_least_a") if kind == "range" and large else 0.0
 

@@ -34,7 +34,7 @@ class Conductor:
 
 
 def sizes(edition: Edition) -> list[str]:
-    """Return the sizes of the ampacity table, smallest first."""
+    """Return the sizes of the ampacity table, smallest first. Source: Table 310.16."""
     return [text(row, "size") for row in edition.table("ampacity").rows]
 
 
@@ -76,6 +76,7 @@ def least_conductor(
     """Return the least conductor whose ampacity serves, and the ampacities from it on [A].
 
     One set as far as the table goes, then the fewest parallel sets of 1/0 and over.
+    Source: NEC 310.10, Table 310.16.
     Raises: OutsideTable where even the most sets do not serve.
     """
     known = sizes(edition)
@@ -145,7 +146,7 @@ def _serves(amps: float, load_a: float, device_a: float, edition: Edition) -> bo
 
 
 def ordinary_pair(load_a: float, device_a: float, like: Conductor, column_c: int, edition: Edition) -> Conductor:
-    """Return two sets in place of one large conductor of the ordinary table."""
+    """Return two sets in place of one large conductor of the ordinary table. Source: NEC 310.10, 240.4."""
     return parallel_conductor(lambda amps: _serves(amps, load_a, device_a, edition), like, column_c, edition)
 
 

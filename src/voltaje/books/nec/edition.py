@@ -51,7 +51,7 @@ class Edition:
         return load_table(PACKAGE, key)
 
     def figure(self, key: str) -> float:
-        """Return a number that stands in a clause."""
+        """Return a number that stands in a clause [the unit of its row]."""
         return _figures()[key]
 
     def size_figure(self, key: str) -> str:

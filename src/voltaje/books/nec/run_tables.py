@@ -124,7 +124,7 @@ _OFTEN_ASKED = ("continuous_factor", "round_up_to_a", "terminals_60_to_a")
 
 @cache
 def limits(book: str) -> dict[str, float]:
-    """Return the figures that the tests of a run ask for again and again."""
+    """Return the figures that the tests of a run ask for again and again [the units of their rows]."""
     edition = find_edition(book)
     return {key: edition.figure(key) for key in _OFTEN_ASKED}
 

@@ -25,7 +25,7 @@ from voltaje.books.tables import number
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.sheet import Sheet
+from voltaje.sheet import Citation, Sheet
 
 NEED = Formula("other + continuous * factor")
 FACTOR = Formula("ambient * adjustment / 100")
@@ -42,7 +42,7 @@ _DUST_A = 1e-6  # sums of entered decimals carry binary dust
 
 
 def check(run: Run, edition: Edition) -> None:
-    """Raise InputError at the key that the tables here do not hold."""
+    """Raise InputError at the key that the tables here do not hold. Source: Tables 310.4(A), 310.15(B)(1)."""
     keys = ("material", "insulation", "method", "raceway", "terminal_c")
     _refuse_unknown(edition.name, *((key, getattr(run, key)) for key in keys))
     _ambient_factor(edition.name, run.insulation, run.ambient_c)
@@ -78,7 +78,7 @@ def _ambient_factors(book: str, column_c: int) -> tuple[tuple[float, float], ...
 
 
 def ambient_factor(run: Run, insulation: Insulation, edition: Edition) -> float:
-    """Return the correction for ambient. Source: Table 310.15(B)(1). Raises OutsideTable above its range."""
+    """Return the correction for ambient [factor]. Source: Table 310.15(B)(1). Raises OutsideTable above its range."""
     return _ambient_factor(edition.name, insulation.name, run.ambient_c)
 
 
@@ -119,7 +119,10 @@ def _factor(book: str, insulated: str, ambient_c: float | None, bundled: int) ->
 
 
 def adjusted_a(run: Run, size: str, sets: int, edition: Edition) -> float:
-    """Return the ampacity of conductors of a size as they are installed [A], whatever their terminals."""
+    """Return the ampacity of conductors of a size as they are installed [A], whatever their terminals.
+
+    Source: NEC 310.15.
+    """
     factor, corrected_c = _factor(edition.name, run.insulation, run.ambient_c, run.bundled)
     return sets * ladder(edition.name, run.material)[size][corrected_c] * factor
 
@@ -141,7 +144,7 @@ def _in_thermal_insulation(run: Run, size: str, edition: Edition) -> bool:
 
 
 def need_a(run: Run, edition: Edition) -> float:
-    """Return what `device_need` shows [A], for the many sizes that are only tried."""
+    """Return what `device_need` shows [A], for the many sizes that are only tried. Source: NEC 210.20(A), 215.3."""
     if not run.continuous_a:
         return run.amps
     factor = limits(edition.name)["continuous_factor"]
@@ -157,7 +160,13 @@ def _working(run: Run, choice: Choice, edition: Edition) -> str:
     """Return how the ampacity as installed is reckoned, in numbers."""
     factor, corrected_c = _factor(edition.name, run.insulation, run.ambient_c, run.bundled)
     ampacity = ladder(edition.name, run.material)[choice.size][corrected_c]
-    return ADJUSTED.text(sets=choice.sets, ampacity=ampacity, factor=factor)
+    return _times(choice.sets, ampacity, factor)
+
+
+def _times(sets: int, ampacity: float, factor: float) -> str:
+    """Return the product as a person writes it: `2 × 290 × 0.8`."""
+    parts = [ampacity, factor] if sets == 1 else [sets, ampacity, factor]
+    return " × ".join(f"{part:g}" for part in parts)
 
 
 def device_need(run: Run, edition: Edition, sheet: Sheet) -> float:
@@ -228,7 +237,10 @@ def small_limit(run: Run, choice: Choice, edition: Edition) -> float | None:
 
 
 def complying(run: Run, device_a: float, sets: int, edition: Edition) -> Callable[[str], bool]:
-    """Return the test whether a size passes everything that `objections` would object to."""
+    """Return the test whether a size passes everything that `objections` would object to.
+
+    Source: NEC 110.14(C), 310.15, 240.4.
+    """
     need = need_a(run, edition)
     if device_a < max(need, run.least_device_a) - _DUST_A:
         return _nothing_serves
@@ -279,7 +291,10 @@ def _parallel_from_cmil(edition: Edition) -> float:
 
 
 def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, ...]:
-    """Return why a choice fails the three tests, the device's own need, or the rule on parallel sets."""
+    """Return why a choice fails the three tests, the device's own need, or the rule on parallel sets.
+
+    Source: NEC 110.14(C), 310.15, 240.4.
+    """
     found = []
     amps, need = _amps(run, choice, edition), need_a(run, edition)
     if choice.device_a < max(need, run.least_device_a) - _DUST_A:
@@ -321,7 +336,10 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
 
 
 def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capacity:
-    """Return factor, ampacity and greatest device of a choice, the tests written on the sheet."""
+    """Return factor, ampacity and greatest device of a choice, the tests written on the sheet.
+
+    Source: NEC 110.14(C), 310.15, 240.4.
+    """
     insulation = insulations(edition.name)[run.insulation]
     row = ladder(edition.name, run.material)[choice.size]
     amps = _amps(run, choice, edition)
@@ -362,11 +380,19 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
     )
     most = device_max(run, choice, final, edition)
     sheet.read(
-        most, Message("Greatest device"), "A", edition.cite("round_up"), _why_device(run, choice, final, most, edition)
+        most,
+        Message("Greatest device"),
+        "A",
+        _device_rule(run, edition),
+        _why_device(run, choice, final, most, edition),
     )
     label = Message("At or below the conductor")
     sheet.read(below, label, "A", edition.cite("round_up"), Message("the other way to choose a device"))
     return Capacity(factor, final, most, below)
+
+
+def _device_rule(run: Run, edition: Edition) -> Citation:
+    return edition.cite("secondary_conductors" if run.role == "derived" else "round_up")
 
 
 def _at_or_below(book: str, ampacity_a: float) -> float:

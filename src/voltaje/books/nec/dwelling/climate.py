@@ -178,7 +178,7 @@ def optional_climate(house: House, edition: Edition, sheet: Sheet) -> Climate | 
 
 
 def heating_selections(house: House) -> int:
-    """Return in how many selections of 220.82(C) the house's heating lies: over one, only one counts."""
+    """Return in how many selections of 220.82(C) the house's heating lies: over one, only one counts [count]."""
     central = _of(house, HeatingKind.HEAT_PUMP) or _of(house, HeatingKind.SUPPLEMENT)
     kinds = [central, _of(house, HeatingKind.RESISTANCE), _of(house, HeatingKind.THERMAL_STORAGE)]
     return sum(1 for kind in kinds if kind)

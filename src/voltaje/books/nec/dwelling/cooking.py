@@ -132,7 +132,7 @@ def _ways(
 
 
 def between_two_legs(count: int, edition: Edition, topic: str, sheet: Sheet) -> int:
-    """Return how many of single-phase units on a three-phase four-wire supply its demand is reckoned by.
+    """Return how many of single-phase units on a three-phase four-wire supply its demand is reckoned by [count].
 
     Twice the most that are connected between any two legs, spread evenly.
     Source: NEC 220.55 (cooking), 220.54 (dryers).

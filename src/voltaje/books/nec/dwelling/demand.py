@@ -88,7 +88,7 @@ def take_climate_workings(work: Work) -> None:
 
 
 def lighting_parts(house: House, edition: Edition) -> tuple[Part, ...]:
-    """Return what lighting and circuits are made of, for the worksheet."""
+    """Return what lighting and circuits are made of, for the worksheet. Source: NEC 220.52, 220.41."""
     lighting, kitchen = edition.figure("lighting_va_per_ft2"), edition.figure("small_appliance_va")
     laundry, area = edition.figure("laundry_va"), Figure(house.floor_area_ft2, "ft²", 1)
     each = Message("{area} × {each}", area=area, each=Figure(lighting, "VA"))

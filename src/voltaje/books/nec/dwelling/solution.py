@@ -43,7 +43,10 @@ class HouseSolution:
 
 
 def solve_house(house: House, method: Method, edition: Edition, record: bool = True) -> HouseSolution:
-    """Return a house solved by both methods. Raises OutsideTable where a table does not reach."""
+    """Return a house solved by both methods. Raises OutsideTable where a table does not reach.
+
+    Source: NEC Article 220 Parts III and IV.
+    """
     standard = standard_demand(house, edition, record)
     demands = {Method.STANDARD: standard, Method.OPTIONAL: optional_demand(house, edition, record)}
     services = {each: size_service(demands[each], standard, house, edition, record) for each in Method}
