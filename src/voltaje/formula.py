@@ -72,7 +72,7 @@ class Formula:
         self._call: Callable[..., float] = eval(made, {"__builtins__": {}, **FUNCTIONS})  # noqa: S307
 
     def value(self, **values: Value) -> float:
-        """Return the computed value [the unit that its values make]. Raises FormulaError for wrong names, division by 0."""
+        """Return the computed value [unit that its values make]. Raises FormulaError for wrong names, division by 0."""
         try:
             return float(self._call(**values))
         except TypeError as error:
