@@ -170,6 +170,7 @@ class Terms:
     way_columns: how many neighbouring ways share a leg (two columns of ways: 1 and 2 lie in one row)
     nominal: systems whose voltages are nominal there; region: whose conductor colours hold there
     continuous_factor: by what device and terminals take continuous load
+    family: nec or iec, as fields of the file matter to one alone
     ground_method: of runs whose ambient is the ground's, not the job's air
     drop_limit_grows: whether long runs may lose more
     """
@@ -186,6 +187,7 @@ class Terms:
     nominal: tuple[str, ...]
     region: str
     continuous_factor: float = 1.0
+    family: str = ""
     ground_method: str = ""
     drop_limit_grows: bool = False
     not_covered: tuple[Message, ...] = ()

@@ -11,7 +11,8 @@ from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.model import Kind, LoadKind, LoadSpec, Node, TransformerSpec
+from voltaje.path.kinds import Kind, LoadKind
+from voltaje.path.model import LoadSpec, Node, TransformerSpec
 from voltaje.physics.transformers import Connection
 from voltaje.systems import System
 

@@ -14,7 +14,8 @@ from voltaje.design.solution import NodeSolution
 from voltaje.errors import InputError, OutsideTable
 from voltaje.formula import Formula
 from voltaje.message import Message
-from voltaje.path.model import Kind, LoadKind, LoadSpec, Node, TransformerSpec
+from voltaje.path.kinds import Kind, LoadKind
+from voltaje.path.model import LoadSpec, Node, TransformerSpec
 from voltaje.physics.currents import Currents, Placed, leg_currents, total
 from voltaje.physics.transformers import Connection, connection, reflected
 from voltaje.systems import System

@@ -13,7 +13,8 @@ from voltaje.books.book import Book
 from voltaje.design.drop import Fallen
 from voltaje.design.leaves import Rising
 from voltaje.design.solution import NodeSolution
-from voltaje.path.model import Job, Kind, Node
+from voltaje.path.kinds import Kind
+from voltaje.path.model import Job, Node
 from voltaje.systems import System
 
 _MOST_BOARDS = 400

@@ -6,7 +6,8 @@ from collections.abc import Iterable
 
 from voltaje.errors import InputError
 from voltaje.message import Message
-from voltaje.path.model import Kind, LoadSpec, Node
+from voltaje.path.kinds import Kind
+from voltaje.path.model import LoadSpec, Node
 from voltaje.systems import System
 
 Legs = tuple[str, ...]

@@ -21,7 +21,8 @@ from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.model import Job, Kind, LoadKind, Node, Role, Terminals
+from voltaje.path.kinds import Kind, LoadKind
+from voltaje.path.model import Job, Node, Role, Terminals
 from voltaje.sheet import Sheet, off
 from voltaje.systems import System
 

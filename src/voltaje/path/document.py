@@ -12,35 +12,27 @@ from functools import lru_cache
 from typing import Any
 
 from voltaje.errors import InputError, UnknownName
-from voltaje.limits import MOST_AMENDMENTS, MOST_COUNT, MOST_NODES, MOST_REASON
+from voltaje.limits import MOST_AMENDMENTS, MOST_NODES, MOST_REASON
 from voltaje.message import Message
+from voltaje.path.fields import LEG_NAMES, TEMPERATURE, keys_of, read_values
+from voltaje.path.kinds import HOUSEHOLD, Kind
 from voltaje.path.model import (
     Amendment,
+    AreaSpec,
     BoardSpec,
-    DwellingsMethod,
     Job,
-    Kind,
-    LoadKind,
     LoadSpec,
     Node,
     PathPins,
-    Role,
     RunSpec,
     Terminals,
     TransformerSpec,
 )
 from voltaje.path.soundness import Standing, faults
-from voltaje.path.surroundings import KEYS as SURROUNDINGS_KEYS
-from voltaje.path.surroundings import read_surroundings
+from voltaje.path.surroundings import Surroundings, read_surroundings
 from voltaje.quantity import (
-    read_amps,
-    read_area,
-    read_count,
-    read_length,
     read_plain,
     read_rating,
-    read_temperature,
-    read_volts,
     require_between,
 )
 from voltaje.reader import Reader
@@ -65,17 +57,7 @@ NODE_KEYS = (
     *("id", "kind", "parent", "name", "system", "legs", "run", "load", "transformer", "dwelling"),
     *("diversity", "area", "dwellings"),
 )
-RUN_KEYS = (
-    *("length", "material", "insulation", "method", "cable", "raceway", "ambient_c", "bundled"),
-    *("arrangement", "sets", "terminal_c", "role", *SURROUNDINGS_KEYS, "pins"),
-)
-PIN_KEYS = ("device_a", "size", "sets", "length", "demand_va", "reason")
-LOAD_KEYS = (
-    *("kind", "rating", "volts", "phases", "poles", "legs", "way", "count", "power_factor"),
-    *("continuous", "nonlinear", "group", "neutral_group", "diversity", "household"),
-)
-TRANSFORMER_KEYS = ("kva", "secondary", "connection", "impedance_percent")
-AREA_KEYS = ("floor_area", "occupancy", "va_per_ft2")
+RUN_KEYS = (*keys_of(RunSpec), *keys_of(Surroundings), "pins")
 AMENDMENT_KEYS = ("limit", "value", "reason")
 AMENDABLE = ("drop_percent", "drop_total_percent", "least_size_cu", "least_size_al")
 SUPPLIES = ("public", "private")
@@ -108,7 +90,7 @@ def read_job(raw: object, length_unit: str) -> Job:
         terminals=reader.choice("terminals", Terminals, Terminals.UNMARKED),
         region=reader.name("region"),
         supply=reader.value("supply", lambda raw: _word(raw, SUPPLIES), SUPPLIES[0]),
-        ambient_c=reader.value("ambient_c", _temperature, None),
+        ambient_c=reader.value("ambient_c", lambda raw: TEMPERATURE.read(raw, ""), None),
         amendments=tuple(_amendments(reader)),
         solved=reader.value("solved", _solved, None),
         nodes=tuple(nodes),
@@ -180,36 +162,21 @@ def _node(reader: Reader, length_unit: str) -> Node:
         parent=reader.value("parent", _id, None),
         system=system,
         run=_run(reader.inside(reader.path("run"), reader.raw.get("run", {}), RUN_KEYS), length_unit),
-        load=_load(reader.inside(reader.path("load"), reader.raw.get("load", {}), LOAD_KEYS)) if has_load else None,
+        load=_load(reader.inside(reader.path("load"), reader.raw.get("load", {}), keys_of(LoadSpec)))
+        if has_load
+        else None,
         transformer=_transformer(reader) if kind is Kind.TRANSFORMER else None,
         dwelling=reader.raw.get("dwelling") if kind is Kind.DWELLING else None,
         board=_board(reader),
-        legs=_legs(reader),
+        legs=reader.value("legs", lambda raw: LEG_NAMES.read(raw, ""), ()),
     )
 
 
 def _board(reader: Reader) -> BoardSpec:
-    area = reader.inside(reader.path("area"), reader.raw.get("area", {}), AREA_KEYS)
-    given = reader.has("area")
-    return BoardSpec(
-        floor_area_ft2=area.required("floor_area", _area, 0.0) if given else 0.0,
-        occupancy=area.name("occupancy"),
-        va_per_ft2=area.value("va_per_ft2", _unit_load, None),
-        dwellings=reader.choice("dwellings", DwellingsMethod, DwellingsMethod.STANDARD),
-        diversity=reader.value("diversity", _share, 1.0),
-    )
-
-
-def _area(raw: Any) -> float:
-    area = read_area(raw)[1]
-    require_between(area, 0, 10_000_000, "ft²", above=True)
-    return area
-
-
-def _unit_load(raw: Any) -> float | None:
-    value = read_plain(raw)
-    require_between(value, 0, _MOST_UNIT_LOAD, "VA/ft²", above=True)
-    return value
+    inside = reader.inside(reader.path("area"), reader.raw.get("area", {}), keys_of(AreaSpec))
+    values = read_values(AreaSpec, inside, "", {"floor_area_ft2": 0.0}) if reader.has("area") else {}
+    area = AreaSpec(**values) if values.get("floor_area_ft2") else None
+    return BoardSpec(**read_values(BoardSpec, reader, ""), area=area)
 
 
 def _amendments(reader: Reader) -> list[Amendment]:
@@ -257,14 +224,6 @@ def _word(raw: Any, known: tuple[str, ...]) -> str:
     return str(raw)
 
 
-def _legs(reader: Reader) -> tuple[str, ...]:
-    legs = reader.raw.get("legs", [])
-    if not isinstance(legs, list) or any(leg not in LEGS for leg in legs) or len(set(legs)) != len(legs):
-        reader.errors.append(InputError(reader.path("legs"), Message("must be a list of L1, L2, L3, each once")))
-        return ()
-    return tuple(legs)
-
-
 def _id(raw: Any) -> str:
     if not isinstance(raw, str) or not _ID.fullmatch(raw):
         raise InputError("", Message("must be 1 to 40 letters, digits, - or _"))
@@ -275,98 +234,32 @@ def _system(raw: Any) -> System | None:
     return find_system(raw, "")
 
 
-def _share(raw: Any) -> float:
-    value = {True: 1.0, False: 0.0}[raw] if isinstance(raw, bool) else read_plain(raw)
-    require_between(value, 0, 1)
-    return value
-
-
-def _run(reader: Reader, length_unit: str) -> RunSpec:
-    pins = reader.inside(reader.path("pins"), reader.raw.get("pins", {}), PIN_KEYS)
+def _run(reader: Reader, unit: str) -> RunSpec:
+    pins = reader.inside(reader.path("pins"), reader.raw.get("pins", {}), keys_of(PathPins))
     return RunSpec(
-        length_m=reader.value("length", lambda raw: _length(raw, length_unit), None),
-        material=reader.name("material") or "Cu",
-        insulation=reader.name("insulation"),
-        method=reader.name("method"),
-        cable=reader.name("cable"),
-        raceway=reader.name("raceway"),
-        ambient_c=reader.value("ambient_c", _temperature, None),
-        bundled=reader.value("bundled", lambda raw: read_count(raw, 1, _MOST_BUNDLED), 0),
-        arrangement=reader.name("arrangement"),
-        sets=reader.value("sets", _sets, None),
-        terminal_c=reader.value("terminal_c", lambda raw: round(read_plain(raw)), None),
-        role=reader.value("role", lambda raw: Role(_word(raw, tuple(Role))), None),
+        **read_values(RunSpec, reader, unit),
         surroundings=read_surroundings(reader),
-        pins=PathPins(
-            device_a=pins.value("device_a", _above_zero(read_amps), None),
-            size=pins.name("size").replace(",", ".") or None,
-            sets=pins.value("sets", _sets, None),
-            length_m=pins.value("length", lambda raw: _length(raw, length_unit), None),
-            demand_va=pins.value("demand_va", _above_zero(read_plain), None),
-            reason=pins.name("reason"),
-        ),
+        pins=PathPins(**read_values(PathPins, pins, unit)),
     )
-
-
-def _length(raw: Any, unit: str) -> float | None:
-    metres = read_length(raw, unit)[1]
-    require_between(metres, 0, 100_000, "m")
-    return metres
-
-
-def _temperature(raw: Any) -> float | None:
-    value = read_temperature(raw)
-    require_between(value, -40, 100, "°C")
-    return value
-
-
-def _sets(raw: Any) -> int | None:
-    return read_count(raw, 1, _MOST_SETS)
-
-
-def _above_zero(read: Any) -> Any:
-    def checked(raw: Any) -> float:
-        value = float(read(raw))
-        if not value > 0:
-            raise InputError("", Message("must be more than zero"))
-        return value
-
-    return checked
 
 
 def _load(reader: Reader) -> LoadSpec:
-    rating = reader.required("rating", read_rating, read_rating("1 VA"))
-    if not rating.value > 0:
-        reader.errors.append(InputError(reader.path("rating"), Message("must be more than zero")))
-    legs = _legs(reader)
-    kind = reader.choice("kind", LoadKind, LoadKind.GENERAL)
-    phases, poles = _phases_and_poles(reader, legs)
-    return LoadSpec(
-        kind=kind,
-        rating=rating,
-        phases=phases,
-        poles=poles,
-        legs=legs,
-        way=reader.value("way", lambda raw: read_count(raw, 1, _MOST_WAY), 0),
-        volts=reader.value("volts", _volts, None),
-        count=reader.value("count", lambda raw: read_count(raw, 1, MOST_COUNT), 1),
-        power_factor=reader.value("power_factor", _power_factor, 1.0),
-        continuous=reader.value("continuous", _share, None),
-        nonlinear=reader.value("nonlinear", _share, 0.0),
-        group=reader.name("group"),
-        neutral_group=reader.name("neutral_group"),
-        diversity=reader.value("diversity", _share, 1.0),
-        household=_household(reader, kind, phases),
-    )
+    values = read_values(LoadSpec, reader, "", {"rating": _ONE})
+    phases, poles = _phases_and_poles(reader, values)
+    belong = {"phases": phases, "poles": poles, "household": _household(reader, values, phases)}
+    return LoadSpec(**{**values, **belong})
 
 
-def _phases_and_poles(reader: Reader, legs: tuple[str, ...]) -> tuple[int, int]:
+_ONE = read_rating("1 VA")  # goes on in the place of a rating that is missing
+
+
+def _phases_and_poles(reader: Reader, values: dict[str, Any]) -> tuple[int, int]:
     """Return both as they belong together: what stands on three poles is three-phase, and the other way.
 
     0 poles leaves them to the system.
     """
-    phases = reader.value("phases", lambda raw: _one_of(raw, (1, _THREE_PHASE)), 0)
-    poles = reader.value("poles", lambda raw: _one_of(raw, (1, 2, _THREE_PHASE)), 0) or len(legs)
+    phases = values.get("phases", 0)
+    poles = values.get("poles", 0) or len(values.get("legs", ()))
     if phases == _THREE_PHASE and 0 < poles < _THREE_PHASE:
         at = "poles" if reader.has("poles") else "legs"
         message = Message("three-phase equipment stands on three poles, not {poles}", poles=poles)
@@ -379,47 +272,20 @@ def _phases_and_poles(reader: Reader, legs: tuple[str, ...]) -> tuple[int, int]:
     return 1, poles
 
 
-_HOUSEHOLD = (LoadKind.RANGE, LoadKind.DRYER)
-
-
-def _household(reader: Reader, kind: LoadKind, phases: int) -> bool:
+def _household(reader: Reader, values: dict[str, Any], phases: int) -> bool:
     """Return what is entered; ranges and dryers on a single phase are household equipment where nothing is."""
-    household = reader.flag("household", kind in _HOUSEHOLD and phases == 1)
+    may_be = values.get("kind") in HOUSEHOLD
+    household = bool(values.get("household", may_be and phases == 1))
     if household and phases == _THREE_PHASE:
         message = Message("household equipment is never three-phase")
         reader.errors.append(InputError(reader.path("household"), message))
-    return household and kind in _HOUSEHOLD
+    return household and may_be
 
 
 _THREE_PHASE = 3
 
 
-def _volts(raw: Any) -> float | None:
-    value = read_volts(raw)
-    require_between(value, 0, _MOST_V, "V", above=True)
-    return value
-
-
-def _one_of(raw: Any, known: tuple[int, ...]) -> int:
-    value = read_count(raw, known[0], known[-1])
-    if value not in known:
-        raise InputError("", Message("must be one of: {known}", known=list(known)))
-    return value
-
-
-def _power_factor(raw: Any) -> float:
-    value = read_plain(raw)
-    require_between(value, 0, 1, above=True)
-    return value
-
-
 def _transformer(reader: Reader) -> TransformerSpec | None:
-    spec = reader.inside(reader.path("transformer"), reader.raw.get("transformer", {}), TRANSFORMER_KEYS)
-    kva = spec.required("kva", read_plain, 1.0)
-    with spec.guard("kva"):
-        require_between(kva, 0, _MOST_KVA, "kVA", above=True)
-    secondary = spec.required("secondary", _system, None)
-    if secondary is None:
-        return None
-    impedance = spec.value("impedance_percent", _above_zero(read_plain), None)
-    return TransformerSpec(kva, secondary, spec.name("connection"), impedance)
+    inside = reader.inside(reader.path("transformer"), reader.raw.get("transformer", {}), keys_of(TransformerSpec))
+    values = read_values(TransformerSpec, inside, "", {"kva": 1.0})
+    return TransformerSpec(**values) if values.get("secondary") else None

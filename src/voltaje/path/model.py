@@ -6,36 +6,34 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
-from voltaje.path.surroundings import Surroundings
+from voltaje.limits import MOST_COUNT
+from voltaje.path.fields import (
+    AMPS,
+    AREA,
+    FLAG,
+    LEG_NAMES,
+    LENGTH,
+    RATING,
+    SHARE,
+    SIZE,
+    SYSTEM,
+    TEMPERATURE,
+    TEXT,
+    VOLTS,
+    WHOLE,
+    declared,
+    number,
+    one_number,
+    one_of,
+    positive,
+    whole,
+)
+from voltaje.path.kinds import HOUSEHOLD, Kind, LoadKind
+from voltaje.path.surroundings import PLAIN, Surroundings
 from voltaje.quantity import Rating
 from voltaje.systems import System
 
-
-class Kind(StrEnum):
-    """What a node is."""
-
-    SOURCE = "source"
-    BOARD = "board"
-    TRANSFORMER = "transformer"
-    LOAD = "load"
-    INVERTER = "inverter"
-    DWELLING = "dwelling"
-
-
-class LoadKind(StrEnum):
-    """What a load is, as demand rules tell loads apart."""
-
-    LIGHTING = "lighting"
-    SOCKETS = "sockets"
-    KITCHEN = "kitchen"
-    HEATING = "heating"
-    COOLING = "cooling"
-    MOTOR = "motor"
-    WATER_HEATER = "water_heater"
-    CHARGER = "charger"
-    RANGE = "range"
-    DRYER = "dryer"
-    GENERAL = "general"
+SETS = whole(1, 12)
 
 
 class Role(StrEnum):
@@ -65,12 +63,21 @@ class DwellingsMethod(StrEnum):
 class PathPins:
     """What a person fixed on a run by hand, and why."""
 
-    device_a: float | None = None
-    size: str | None = None
-    sets: int | None = None
-    length_m: float | None = None
-    demand_va: float | None = None
-    reason: str = ""
+    device_a: float | None = declared(
+        "device_a", AMPS, "the device [A]", label="Pin the device", link="device", hint="A"
+    )
+    size: str | None = declared(
+        "size", SIZE, "the conductor, as its table has it", label="Pin the size", link="conductor"
+    )
+    sets: int | None = declared("sets", SETS, "conductors in parallel", label="Pin the sets", link="conductor")
+    length_m: float | None = declared(
+        "length", LENGTH, "the length that counts, as measured",
+        label="Pin the length, as measured", link="drop", hint="length",
+    )  # fmt: skip
+    demand_va: float | None = declared(
+        "demand_va", positive(), "the demand [VA]", label="Pin the demand", link="demand", hint="VA"
+    )
+    reason: str = declared("reason", TEXT, "why it is fixed", default="", label="Reason of the pins", link="reason")
 
 
 @dataclass(frozen=True)
@@ -80,20 +87,54 @@ class RunSpec:
     role: None is told by what the run comes from
     """
 
-    length_m: float | None = None
-    material: str = "Cu"
-    insulation: str = ""
-    method: str = ""
-    cable: str = ""
-    raceway: str = ""
-    ambient_c: float | None = None
-    bundled: int = 0
-    arrangement: str = ""
-    sets: int | None = None
-    terminal_c: int | None = None
-    role: Role | None = None
-    surroundings: Surroundings = field(default_factory=Surroundings)
-    pins: PathPins = field(default_factory=PathPins)
+    length_m: float | None = declared(
+        "length", LENGTH, 'one way: "85 ft", "30 m"; a bare number is ft (NEC) or m (IEC)',
+        label="Length, one way", link="drop", hint="length", column=True,
+    )  # fmt: skip
+    material: str = declared(
+        "material", TEXT, "of the conductors: Cu, Al",
+        default="Cu", shown="Cu", label="Material", link="conductor", choices="material", family="nec", hint="Cu",
+    )  # fmt: skip
+    insulation: str = declared(
+        "insulation", TEXT, "THWN-2 (NEC) or PVC 70 (IEC) by default",
+        default="", label="Insulation", link="conductor", choices="insulation",
+    )  # fmt: skip
+    method: str = declared(
+        "method", TEXT, "raceway, cable, buried (NEC); A to F (IEC); raceway or C by default",
+        default="", label="Method", link="conductor", choices="method",
+    )  # fmt: skip
+    cable: str = declared(
+        "cable", TEXT, "singles, multicore, armoured (IEC); multicore by default",
+        default="", label="Cable", link="conductor", choices="cable", family="iec",
+    )  # fmt: skip
+    raceway: str = declared(
+        "raceway", TEXT, "PVC 40 (default), PVC 80, EMT, RMC (NEC)",
+        default="", label="Raceway", link="conductor", choices="raceway", family="nec",
+    )  # fmt: skip
+    ambient_c: float | None = declared(
+        "ambient_c", TEMPERATURE, "ambient or ground, °C where it has no unit; the tables' base by default",
+        label="Ambient", link="conductor", hint="degrees",
+    )  # fmt: skip
+    bundled: int = declared(
+        "bundled", whole(1, 200), "current-carrying conductors (NEC) or circuits (IEC) together",
+        default=0, label="Bundled", link="conductor", hint="bundled",
+    )  # fmt: skip
+    arrangement: str = declared(
+        "arrangement", TEXT,
+        "bunched, wall, tray, buried touching, buried ducts touching (IEC); by its method by default",
+        default="", label="Arrangement", link="conductor", choices="arrangement", family="iec", hint="by its method",
+    )  # fmt: skip
+    sets: int | None = declared("sets", SETS, "conductors in parallel")
+    terminal_c: int | None = declared(
+        "terminal_c", WHOLE, "what the terminals of this run are marked for; the job's by default",
+        label="Terminals", link="conductor", choices="terminal_c", family="nec", hint="as the job",
+    )  # fmt: skip
+    role: Role | None = declared(
+        "role", one_of(Role), "service, feeder, or derived (from a transformer); by what it comes from by default",
+        label="Is a", link="conductor", hint="as it stands",
+    )  # fmt: skip
+    surroundings: Surroundings = PLAIN
+    pins: PathPins = PathPins()
 
     @property
     def long_m(self) -> float | None:
@@ -101,34 +142,79 @@ class RunSpec:
         return self.pins.length_m if self.pins.length_m is not None else self.length_m
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LoadSpec:
     """A load as entered: rating of one, how many, on which poles and legs, and how it runs.
 
-    poles: 0 leaves them to the system; way: place in the board, 0 where it takes the next one
+    phases, poles: as they belong together; 0 poles leaves them to the system; way: 0 where it takes the next one
     volts: what the equipment is rated for, None where it is the supply's own
     continuous, nonlinear: shares of it, 0 to 1; continuous is None where its kind says
     group: of the noncoincident loads of one board only the largest counts
     neutral_group: circuits of one board that share a neutral
     household: whether the household tables of ranges and dryers are for it
-    diversity: entered by the designer (IEC family), 1 where none is entered
     """
 
-    kind: LoadKind
-    rating: Rating
-    phases: int = 1
-    poles: int = 1
-    legs: tuple[str, ...] = ()
-    way: int = 0
-    volts: float | None = None
-    count: int = 1
-    power_factor: float = 1.0
-    continuous: float | None = None
-    nonlinear: float = 0.0
-    group: str = ""
-    neutral_group: str = ""
-    diversity: float = 1.0
-    household: bool = False
+    kind: LoadKind = declared(
+        "kind", one_of(LoadKind), "as demand rules tell loads apart",
+        default=LoadKind.GENERAL, shown="general", label="Kind", link="load", column=True,
+    )  # fmt: skip
+    rating: Rating = declared(
+        "rating", RATING, 'of one: "4.5 kW", "180 VA", "16 A", "5 hp"; a bare number is VA',
+        required=True, label="Rating of one", link="load", column=True,
+    )  # fmt: skip
+    count: int = declared(
+        "count", whole(1, MOST_COUNT), "how many such",
+        default=1, shown=1, label="How many", link="load", hint="1", column=True,
+    )  # fmt: skip
+    phases: int = declared(
+        "phases", one_number(1, 3), "3 on three poles or legs, else 1, by default",
+        default=1, label="Phases", link="load", hint="by its poles", column=True,
+    )  # fmt: skip
+    poles: int = declared(
+        "poles", one_number(1, 2, 3), "to neutral where the system has one, by default",
+        default=0, label="Poles", link="load", hint="by the supply", column=True,
+    )  # fmt: skip
+    legs: tuple[str, ...] = declared(
+        "legs", LEG_NAMES, "by the order of ways by default", default=(), label="Legs", link="load", hint="by its way"
+    )
+    way: int = declared(
+        "way", whole(1, 200), "place in the board; two neighbouring ways share a leg (NEC)",
+        default=0, label="Way", link="load",
+    )  # fmt: skip
+    volts: float | None = declared(
+        "volts", VOLTS, "what the equipment is rated for; the supply's own by default",
+        label="Rated for", link="load", hint="V", column=True,
+    )  # fmt: skip
+    power_factor: float = declared(
+        "power_factor", number(0, 1), "lagging",
+        default=1.0, shown=1, label="Power factor", link="load", hint="1", column=True,
+    )  # fmt: skip
+    continuous: float | None = declared(
+        "continuous", SHARE, "three hours or more, a share 0 to 1, true is 1; by its kind where not given",
+        label="Continuous", link="load", hint="by its kind", column=True,
+    )  # fmt: skip
+    nonlinear: float = declared(
+        "nonlinear", SHARE,
+        "share of nonlinear load, 0 to 1, true is 1; the IEC family takes it as third harmonic of the line",
+        default=0.0, shown=0, label="Nonlinear share", link="load", hint="0",
+    )  # fmt: skip
+    group: str = declared(
+        "group", TEXT, "noncoincident loads of one board: of one group only the largest counts",
+        default="", label="Never together with (group)", link="load",
+    )  # fmt: skip
+    neutral_group: str = declared(
+        "neutral_group", TEXT, "circuits that share a neutral",
+        default="", label="Shares a neutral (group)", link="load",
+    )  # fmt: skip
+    diversity: float = declared(
+        "diversity", SHARE, "entered by the designer (IEC), a share 0 to 1",
+        default=1.0, shown=1, label="Diversity, yours", link="load", family="iec", hint="1",
+    )  # fmt: skip
+    household: bool = declared(
+        "household", FLAG, "household range or dryer (NEC); true on a single phase by default",
+        default=False, label="Household equipment", link="load", family="nec", hint="by its kind",
+        kinds=tuple(HOUSEHOLD),
+    )  # fmt: skip
 
     @property
     def counts_as(self) -> LoadKind:
@@ -140,26 +226,56 @@ class LoadSpec:
 class TransformerSpec:
     """A transformer as entered; its secondary is a system of its own."""
 
-    kva: float
-    secondary: System
-    connection: str = ""
-    impedance_percent: float | None = None
+    kva: float = declared("kva", number(0, 10_000, "kVA"), "its rating [kVA]", required=True, label="kVA", link="load")
+    secondary: System = declared(
+        "secondary", SYSTEM, "the system that it makes", required=True, label="Secondary", link="load"
+    )
+    connection: str = declared(
+        "connection", TEXT, "Dyn, Yyn, Dd, Yd; by the secondary where not given",
+        default="", label="Connection", link="load", hint="Dyn",
+    )  # fmt: skip
+    impedance_percent: float | None = declared(
+        "impedance_percent", positive(), "its impedance [%]", label="Impedance", link="load", hint="%"
+    )
+
+
+@dataclass(frozen=True)
+class AreaSpec:
+    """General lighting by area: the area [ft²], what it is used for, a unit load entered in place of the table's."""
+
+    floor_area_ft2: float = declared(
+        "floor_area", AREA, 'for general lighting by area (NEC): "3000 ft2", "280 m²"',
+        required=True, label="Lighting by area", link="load", family="nec", hint="ft²",
+    )  # fmt: skip
+    occupancy: str = declared(
+        "occupancy", TEXT, "as the table of unit loads has it",
+        default="", label="Occupancy", link="load", family="nec", choices="occupancy", hint="–",
+    )  # fmt: skip
+    va_per_ft2: float | None = declared(
+        "va_per_ft2", number(0, 50, "VA/ft²"), "a unit load of your own in place of the table's",
+        label="Unit load, yours", link="load", family="nec", hint="VA/ft²",
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)
 class BoardSpec:
     """How a board's demand is reckoned, where it is not its circuits alone.
 
-    floor_area_ft2, occupancy: general lighting by area; va_per_ft2: a unit load entered in place of the table's
+    area: general lighting by area, None where there is none
     dwellings: the method for several dwellings on it
     diversity: entered by the designer (IEC family)
     """
 
-    floor_area_ft2: float = 0.0
-    occupancy: str = ""
-    va_per_ft2: float | None = None
-    dwellings: DwellingsMethod = DwellingsMethod.STANDARD
-    diversity: float = 1.0
+    diversity: float = declared(
+        "diversity", SHARE, "of a board, entered by the designer (IEC)",
+        default=1.0, shown=1, label="Diversity, yours", link="load", family="iec", hint="1",
+    )  # fmt: skip
+    dwellings: DwellingsMethod = declared(
+        "dwellings", one_of(DwellingsMethod), "several dwellings on one board: standard, or optional",
+        default=DwellingsMethod.STANDARD, shown="standard", label="Several dwellings", link="load", family="nec",
+        hint="standard",
+    )  # fmt: skip
+    area: AreaSpec | None = None
 
 
 @dataclass(frozen=True)

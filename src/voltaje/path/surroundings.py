@@ -2,23 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
 
-from voltaje.errors import UnknownName
-from voltaje.message import Message
-from voltaje.quantity import read_plain, require_between
+from voltaje.path.fields import FLAG, declared, keys_of, number, one_word, read_values
 from voltaje.reader import Reader
 
-EXEMPT = ("", "tap", "motor", "cooling", "welder")
+EXEMPT = ("tap", "motor", "cooling", "welder")
 
-_MOST_SOIL_KMW, _MOST_INSULATED_MM = 4.0, 10_000.0
-
-KEYS = (
-    *("soil_kmw", "insulated_mm", "rewireable_fuse", "breaker_ambient", "breaker_neighbours", "breaker_enclosure"),
-    "exempt",
-)
+_KEEPS = number(0, 1)
 
 
 @dataclass(frozen=True)
@@ -32,13 +23,34 @@ class Surroundings:
     exempt: why the limits of small conductors do not hold (NEC): tap, motor, cooling, welder
     """
 
-    soil_kmw: float | None = None
-    insulated_mm: float = 0.0
-    rewireable: bool = False
-    breaker_ambient: float | None = None
-    breaker_neighbours: float | None = None
-    breaker_enclosure: float | None = None
-    exempt: str = ""
+    soil_kmw: float | None = declared(
+        "soil_kmw", number(0, 4), "thermal resistivity of the soil [K·m/W] (IEC)",
+        label="Soil", link="conductor", family="iec", hint="K·m/W",
+    )  # fmt: skip
+    insulated_mm: float = declared(
+        "insulated_mm", number(0, 10_000), "length in thermal insulation [mm]",
+        default=0.0, label="In thermal insulation", link="conductor", hint="mm",
+    )  # fmt: skip
+    rewireable: bool = declared(
+        "rewireable_fuse", FLAG, "semi-enclosed fuse (IEC)",
+        default=False, shown=False, label="Rewireable fuse", link="device", family="iec", hint="no",
+    )  # fmt: skip
+    breaker_ambient: float | None = declared(
+        "breaker_ambient", _KEEPS, "what a modular breaker keeps at its ambient (IEC)",
+        shown=1, label="Keeps in its ambient", link="device", family="iec", hint="1",
+    )  # fmt: skip
+    breaker_neighbours: float | None = declared(
+        "breaker_neighbours", _KEEPS, "the same beside its neighbours (IEC)",
+        shown=1, label="Keeps beside neighbours", link="device", family="iec", hint="1",
+    )  # fmt: skip
+    breaker_enclosure: float | None = declared(
+        "breaker_enclosure", _KEEPS, "the same in its enclosure (IEC)",
+        shown=1, label="Keeps in its enclosure", link="device", family="iec", hint="1",
+    )  # fmt: skip
+    exempt: str = declared(
+        "exempt", one_word(*EXEMPT), "why small-conductor limits do not hold (NEC)",
+        default="", label="Small-conductor limits", link="conductor", family="nec", hint="hold",
+    )  # fmt: skip
 
     @property
     def breaker_keeps(self) -> float:
@@ -47,34 +59,10 @@ class Surroundings:
 
 
 PLAIN = Surroundings()
+KEYS = keys_of(Surroundings)
 
 
 def read_surroundings(reader: Reader) -> Surroundings:
     """Return the surroundings that an object's keys give; errors are kept on the reader."""
-    if not any(reader.has(key) for key in KEYS):
-        return PLAIN
-    share = _between(0, 1)
-    return Surroundings(
-        soil_kmw=reader.value("soil_kmw", _between(0, _MOST_SOIL_KMW), None),
-        insulated_mm=reader.value("insulated_mm", _between(0, _MOST_INSULATED_MM), 0.0),
-        rewireable=reader.flag("rewireable_fuse", False),
-        breaker_ambient=reader.value("breaker_ambient", share, None),
-        breaker_neighbours=reader.value("breaker_neighbours", share, None),
-        breaker_enclosure=reader.value("breaker_enclosure", share, None),
-        exempt=reader.value("exempt", _exempt, ""),
-    )
-
-
-def _between(low: float, high: float) -> Callable[[Any], float]:
-    def read(raw: Any) -> float:
-        value = read_plain(raw)
-        require_between(value, low, high, above=True)
-        return value
-
-    return read
-
-
-def _exempt(raw: Any) -> str:
-    if raw not in EXEMPT:
-        raise UnknownName("", Message("must be one of: {known}", known=[each for each in EXEMPT if each]))
-    return str(raw)
+    values = read_values(Surroundings, reader, "")
+    return Surroundings(**values) if values else PLAIN

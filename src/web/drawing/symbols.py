@@ -1,6 +1,7 @@
 """Symbols of single-line drawings: IEEE 315 for NEC jobs, IEC 60617 for the others (common practice where
 a standard leaves a choice). Each stands around its middle, wires come from the left or from above."""
 
+from voltaje.path.kinds import said_of
 from web.drawing.shapes import Shape
 
 R = 11.0
@@ -116,11 +117,11 @@ def windings(_iec: bool) -> list[Shape]:
 
 SYMBOLS = {
     "board": board, "transformer": windings,
-    "motor": motor, "heating": heater, "lighting": lamp, "sockets": socket, "charger": charger,
-    "cooling": cooler, "inverter": inverter, "dwelling": dwelling, "source": source,
+    "motor": motor, "heater": heater, "lamp": lamp, "socket": socket, "charger": charger,
+    "cooler": cooler, "inverter": inverter, "dwelling": dwelling, "source": source,
 }  # fmt: skip
 
 
 def symbol(kind: str, iec: bool) -> list[Shape]:
     """Return the symbol of a load by its kind."""
-    return SYMBOLS.get(kind, appliance)(iec)
+    return SYMBOLS.get(said_of(kind).glyph, appliance)(iec)

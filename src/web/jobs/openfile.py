@@ -3,7 +3,7 @@
 from typing import Any
 
 from voltaje.path.document import FORMAT, VERSION, Settled
-from voltaje.path.model import Kind
+from voltaje.path.kinds import Kind
 from web.jobs.document import Document
 from web.jobs.house import LISTS, library_fields
 from web.words.same import Same

@@ -10,6 +10,7 @@ from voltaje.design.ladder import Option
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.findings import Finding
 from voltaje.message import Figure, Message
+from voltaje.path.kinds import said_of
 from voltaje.sheet import Step
 from web.words.figures import say, write, write_formula
 
@@ -112,13 +113,7 @@ def _subtitle(solved: NodeSolution, parent_name: str) -> str:
 
 def kind_words(kind: str) -> str:
     """Return a kind of node or load in words."""
-    return {
-        "lighting": _("lighting"), "sockets": _("sockets"), "kitchen": _("kitchen equipment"), "heating": _("heating"),
-        "cooling": _("cooling"), "motor": _("motor"), "water_heater": _("storage water heater"),
-        "charger": _("vehicle charger"), "range": _("range"),
-        "dryer": _("dryer"), "general": _("load"), "source": _("source"), "board": _("board"),
-        "transformer": _("transformer"), "inverter": _("inverter"), "dwelling": _("dwelling"),
-    }.get(kind, kind)  # fmt: skip
+    return _(said_of(kind).words)
 
 
 def _load(link: Link, solved: NodeSolution) -> None:

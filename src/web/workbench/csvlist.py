@@ -10,29 +10,22 @@ from django.utils.translation import gettext as _
 
 from voltaje.errors import InputError
 from voltaje.path.document import FORMAT, VERSION, read_job
+from voltaje.path.fields import fields_of
+from voltaje.path.model import LoadSpec, RunSpec
 from voltaje.path.soundness import FEEDS
 from voltaje.quantity import with_point
 from web.words.figures import say
 from web.workbench.schedule import ScheduleView
 
-COLUMNS = (
-    "name",
-    "kind",
-    "rating",
-    "phases",
-    "poles",
-    "count",
-    "volts",
-    "power_factor",
-    "continuous",
-    "length",
-    "board",
+_OF_LOAD = tuple(each.key for each in fields_of(LoadSpec) if each.column)
+_OF_RUN = tuple(each.key for each in fields_of(RunSpec) if each.column)
+_NUMBERS = tuple(
+    each.key for model in (LoadSpec, RunSpec) for each in fields_of(model) if each.column and each.shape.typed
 )
-_OF_LOAD = ("kind", "rating", "phases", "poles", "count", "volts", "power_factor", "continuous")
+COLUMNS = ("name", *_OF_LOAD, *_OF_RUN, "board")
 # What a schedule shows beside what was entered; a schedule that comes back is read without it.
 _WORKED_OUT = ("ways", "on_legs", "device", "conductor", "va", "l1_a", "l2_a", "l3_a", "drop_%", "state")
 _NOT_LOADS = (*FEEDS, "inverter", "dwelling")
-_NUMBERS = ("rating", "volts", "power_factor", "continuous", "length")
 _REMARK = "#"
 _FORMULA_BEGINS = ("=", "+", "@", "-", "'")  # the last marks a cell as text, and must itself be told apart
 _DELIMITERS = ",;\t"
@@ -108,8 +101,9 @@ def _line(number: int, row: list[str], head: list[str], metric: bool) -> Line:
     load = {name: _WORDS.get(cells[name].lower(), cells[name]) for name in _OF_LOAD if name in cells}
     load = {name: value for name, value in load.items() if value}
     node: dict[str, Any] = {"kind": "load", "name": cells.get("name", ""), "load": load}
-    if "length" in cells:
-        node["run"] = {"length": cells["length"]}
+    run = {name: cells[name] for name in _OF_RUN if name in cells}
+    if run:
+        node["run"] = run
     wrong = problem_of(node, metric)
     return Line(number, text, None if wrong else node, cells.get("board", ""), wrong)
 

@@ -1,18 +1,38 @@
-"""What can be changed of a node, link by link: each field with its place, words and choices."""
+"""What can be changed of a node, link by link: the declared fields of the open file, with words and choices."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
-from voltaje.path.model import LoadKind
-from voltaje.path.surroundings import EXEMPT
+from voltaje.path.fields import FLAG, LEG_NAMES, Declared, fields_of
+from voltaje.path.model import AreaSpec, BoardSpec, LoadSpec, PathPins, RunSpec, TransformerSpec
+from voltaje.path.schema import places
+from voltaje.path.surroundings import Surroundings
 from voltaje.systems import SYSTEMS
 from web.jobs.document import Document, read
 from web.jobs.fields import Choice, Field
 from web.workbench.chain import kind_words
 
-_AUTO = "–"
+_OF_KIND: dict[str, tuple[tuple[str, type], ...]] = {
+    "load": (("load", LoadSpec),),
+    "inverter": (("load", LoadSpec),),
+    "transformer": (("transformer", TransformerSpec),),
+    "board": (("", BoardSpec), ("area", AreaSpec)),
+}
+_OF_RUN: tuple[tuple[str, type], ...] = (("run.pins", PathPins), ("run", RunSpec), ("run", Surroundings))
+_WITH_LEGS = ("board", "transformer", "dwelling")
+_NODE_PLACES = ("name", "system", "legs")
+_PLACES = {
+    *_NODE_PLACES,
+    *(
+        f"{place}.{each.key}" if place else each.key
+        for place, models in places().items()
+        for model in models
+        for each in fields_of(model)
+    ),
+}
 
 
 @dataclass
@@ -38,7 +58,6 @@ class _Fields:
         self.document, self.key = document, key
         self.node = document["nodes"][key]
         self.book = find_book(document["job"]["book"])
-        self.metric = self.book.terms.length_unit == "m"
 
     def at(self, path: str, label: str, choices=(), hint: str = "") -> Field:
         full = ("nodes", self.key, *path.split("."))
@@ -53,155 +72,70 @@ class _Fields:
             known = (*known, (str(value), str(value)))
         return Field(full, label, str(value) if known else value, known, hint)
 
+    def declared(self) -> Iterator[tuple[str, Field]]:
+        """Yield each field that matters to the node and its book, with its link."""
+        kind = self.node.get("load", {}).get("kind", "")
+        for place, model in (*_OF_KIND.get(self.node["kind"], ()), *_OF_RUN):
+            for each in fields_of(model):
+                here = each.family in ("", self.book.terms.family) and (not each.kinds or kind in each.kinds)
+                if here and each.label:
+                    path = f"{place}.{each.key}" if place else each.key
+                    hint = self._hint(each)
+                    yield each.link, self.at(path, _(each.label), self._choices(each, hint), hint)
+
+    def _hint(self, each: Declared) -> str:
+        degrees = "°" + self.document["job"].get("degrees", "C")
+        bundled = _("circuits") if self.book.terms.length_unit == "m" else _("wires")
+        stand_for = {"length": self.book.terms.length_unit, "degrees": degrees, "bundled": bundled}
+        return stand_for.get(each.hint, _(each.hint) if each.hint else "")
+
+    def _choices(self, each: Declared, blank: str) -> tuple[Choice, ...]:
+        """Return what may be chosen, first what holds where nothing is; none for what is typed."""
+        if each.shape is LEG_NAMES:
+            return _legs_choices(blank)
+        if each.shape is FLAG or each.key == "continuous":
+            return (("", blank), ("1", _("yes")), ("0", _("no")))
+        if each.choices:
+            known = self.book.occupancies if each.choices == "occupancy" else self.book.choices[each.choices]
+            default = blank or getattr(self.book.terms, each.key)
+            return (("", default), *((name, name) for name in known if name != default))
+        known = [str(name) for name in each.shape.schema.get("enum", ())]
+        if not known:
+            return ()
+        words = tuple((name, _words(name)) for name in dict.fromkeys(known))
+        return words if each.required or each.key == "kind" else (("", blank), *words)
+
 
 def node_fields(document: Document, key: str) -> LinkFields:
     """Return what can be changed of a node."""
     make, node = _Fields(document, key), document["nodes"][key]
     fields = LinkFields(load=[make.at("name", _("Name"))])
-    kind = node["kind"]
-    if kind in ("load", "inverter"):
-        fields.load += _load_fields(make)
-    elif kind == "source":
+    if node["kind"] == "source":
         fields.load.append(make.at("system", _("System"), tuple((name, name) for name in SYSTEMS)))
-    elif kind == "transformer":
-        fields.load += _transformer_fields(make)
-    elif kind == "board":
-        fields.load += _board_fields(make)
-    if kind in ("board", "transformer", "dwelling"):
-        fields.load.append(make.at("legs", _("Legs"), _legs_choices(all_legs=True)))
-    if kind != "source":
-        fields.demand = [make.at("run.pins.demand_va", _("Pin the demand"), hint="VA")]
-        fields.device = _device_fields(make)
-        fields.conductor = _run_fields(make)
-        fields.drop = [
-            make.at("run.length", _("Length, one way"), hint=make.book.terms.length_unit),
-            make.at("run.pins.length", _("Pin the length, as measured"), hint=make.book.terms.length_unit),
-        ]
-        fields.reason = make.at("run.pins.reason", _("Reason of the pins"))
+        return fields
+    for link, each in make.declared():
+        if link == "reason":
+            fields.reason = each
+        else:
+            fields.of(link).append(each)
+    if node["kind"] in _WITH_LEGS:
+        fields.load.append(make.at("legs", _("Legs"), _legs_choices(_("all"))))
     return fields
 
 
-def _legs_choices(all_legs: bool = False) -> tuple[Choice, ...]:
+def _legs_choices(blank: str) -> tuple[Choice, ...]:
     single = (("L1", "L1"), ("L2", "L2"), ("L3", "L3"))
     pairs = (("L1-L2", "L1-L2"), ("L2-L3", "L2-L3"), ("L1-L3", "L1-L3"))
-    return (("", _("all") if all_legs else _("by its way")), *single, *pairs, ("L1-L2-L3", "L1-L2-L3"))
+    return (("", blank), *single, *pairs, ("L1-L2-L3", "L1-L2-L3"))
 
 
-def _load_fields(make: _Fields) -> list[Field]:
-    yes_no = (("", _("by its kind")), ("1", _("yes")), ("0", _("no")))
-    found = [
-        make.at("load.rating", _("Rating of one")),
-        make.at("load.kind", _("Kind"), tuple((kind.value, kind_words(kind.value)) for kind in LoadKind)),
-        make.at("load.count", _("How many"), hint="1"),
-        make.at("load.phases", _("Phases"), (("", "1"), ("3", "3"))),
-        make.at("load.poles", _("Poles"), (("", _("by the supply")), ("1", "1"), ("2", "2"), ("3", "3"))),
-        make.at("load.legs", _("Legs"), _legs_choices()),
-        make.at("load.way", _("Way")),
-        make.at("load.volts", _("Rated for"), hint="V"),
-        make.at("load.power_factor", _("Power factor"), hint="1"),
-        make.at("load.continuous", _("Continuous"), yes_no),
-        make.at("load.nonlinear", _("Nonlinear share"), hint="0"),
-        make.at("load.group", _("Never together with (group)")),
-        make.at("load.neutral_group", _("Shares a neutral (group)")),
-    ]
-    if make.metric:
-        found.append(make.at("load.diversity", _("Diversity, yours"), hint="1"))
-    elif make.node["load"].get("kind") in ("range", "dryer"):
-        found.append(make.at("load.household", _("Household equipment"), yes_no))
-    return found
-
-
-def _transformer_fields(make: _Fields) -> list[Field]:
-    return [
-        make.at("transformer.kva", "kVA"),
-        make.at("transformer.secondary", _("Secondary"), tuple((name, name) for name in SYSTEMS)),
-        make.at("transformer.connection", _("Connection"), hint="Dyn"),
-        make.at("transformer.impedance_percent", _("Impedance"), hint="%"),
-    ]
-
-
-def _board_fields(make: _Fields) -> list[Field]:
-    if make.metric:
-        return [make.at("diversity", _("Diversity, yours"), hint="1")]
-    occupancies = tuple((name, name) for name in make.book.occupancies)
-    return [
-        make.at("area.floor_area", _("Lighting by area"), hint="ft²"),
-        make.at("area.occupancy", _("Occupancy"), (("", _AUTO), *occupancies)),
-        make.at("area.va_per_ft2", _("Unit load, yours"), hint="VA/ft²"),
-        make.at("dwellings", _("Several dwellings"), (("", _("standard")), ("optional", _("optional, 220.84")))),
-    ]
-
-
-def _run_fields(make: _Fields) -> list[Field]:
-    terms, choices = make.book.terms, make.book.choices
-    pins = [make.at("run.pins.size", _("Pin the size")), make.at("run.pins.sets", _("Pin the sets"))]
-    degrees = "°" + make.document["job"].get("degrees", "C")
-    role = make.at("run.role", _("Is a"), (
-        ("", _("as it stands")), ("service", _("service")), ("feeder", _("feeder")),
-        ("derived", _("secondary of a transformer")),
-    ))  # fmt: skip
-    ambient, bundled = make.at("run.ambient_c", _("Ambient"), hint=degrees), _("Bundled")
-    if make.metric:
-        return [
-            *pins,
-            make.at("run.insulation", _("Insulation"), _words(choices["insulation"], terms.insulation)),
-            make.at("run.cable", _("Cable"), _words(choices["cable"], terms.cable)),
-            make.at("run.method", _("Method"), _words(choices["method"], terms.method)),
-            make.at("run.arrangement", _("Arrangement"), _words(choices["arrangement"], _("by the method"))),
-            ambient,
-            make.at("run.bundled", bundled, hint=_("circuits")),
-            make.at("run.insulated_mm", _("In thermal insulation"), hint="mm"),
-            make.at("run.soil_kmw", _("Soil"), hint="K·m/W"),
-            role,
-        ]
-    return [
-        *pins,
-        make.at("run.material", _("Material"), (("", _("copper")), ("Al", _("aluminum")))),
-        make.at("run.insulation", _("Insulation"), _words(choices["insulation"], terms.insulation)),
-        make.at("run.method", _("Method"), _words(choices["method"], terms.method)),
-        make.at("run.raceway", _("Raceway"), _words(choices["raceway"], terms.raceway)),
-        make.at("run.terminal_c", _("Terminals"), (("", _("as the job")), ("60", "60 °C"), ("75", "75 °C"))),
-        ambient,
-        make.at("run.bundled", bundled, hint=_("wires")),
-        make.at("run.insulated_mm", _("In thermal insulation"), hint="mm"),
-        role,
-        make.at("run.exempt", _("Small-conductor limits"), (("", _("hold")), *((name, name) for name in EXEMPT[1:]))),
-    ]
-
-
-def _device_fields(make: _Fields) -> list[Field]:
-    pin = make.at("run.pins.device_a", _("Pin the device"), hint="A")
-    if not make.metric:
-        return [pin]
-    return [
-        pin,
-        make.at("run.breaker_ambient", _("Keeps in its ambient"), hint="1"),
-        make.at("run.breaker_neighbours", _("Keeps beside neighbours"), hint="1"),
-        make.at("run.breaker_enclosure", _("Keeps in its enclosure"), hint="1"),
-        make.at("run.rewireable_fuse", _("Rewireable fuse"), (("", _("no")), ("1", _("yes")))),
-    ]
-
-
-def _words(known, default: str) -> tuple[Choice, ...]:
-    """Return names to choose from; nothing chosen is the book's own."""
-    return (("", default), *((name, name) for name in known if name != default))
-
-
-_PLACES = {
-    "name", "system", "legs", "diversity", "dwellings",
-    *(f"area.{key}" for key in ("floor_area", "occupancy", "va_per_ft2")),
-    *(f"transformer.{key}" for key in ("kva", "secondary", "connection", "impedance_percent")),
-    *(f"load.{key}" for key in (
-        "rating", "kind", "count", "phases", "poles", "legs", "way", "volts", "power_factor", "continuous",
-        "nonlinear", "group", "neutral_group", "diversity", "household",
-    )),
-    *(f"run.{key}" for key in (
-        "length", "material", "insulation", "method", "cable", "raceway", "ambient_c", "bundled", "arrangement",
-        "sets", "terminal_c", "soil_kmw", "insulated_mm", "breaker_ambient", "breaker_neighbours",
-        "breaker_enclosure", "exempt", "rewireable_fuse", "role",
-    )),
-    *(f"run.pins.{key}" for key in ("device_a", "size", "sets", "length", "demand_va", "reason")),
-}  # fmt: skip
+def _words(name: str) -> str:
+    """Return a choice in words."""
+    if name == "derived":
+        return _("secondary of a transformer")
+    if name == "optional":
+        return _("optional, 220.84")
+    return kind_words(name)
 
 
 def may_hold(path: tuple[str, ...]) -> bool:

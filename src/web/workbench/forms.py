@@ -8,6 +8,8 @@ from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
 from voltaje.limits import MOST_LINE
+from voltaje.path.fields import FLAG, fields_of
+from voltaje.path.schema import places
 from voltaje.quantity import with_point, with_unit
 from web.jobs import forms as jobs_forms
 from web.jobs.editing import Seen
@@ -16,12 +18,9 @@ from web.workbench.pieces import Shown
 
 LENSES = ("path", "schedule")
 _MOST_TYPED, _MOST_LIST, _MOST_SHOWN, _MOST_UNFOLDED = 200, 200_000, 2_000_000, 20_000
-_QUANTITIES = (
-    *("rating", "length", "volts", "power_factor", "ambient_c", "kva", "impedance_percent", "floor_area"),
-    *("va_per_ft2", "demand_va", "device_a", "diversity", "nonlinear", "continuous", "soil_kmw", "insulated_mm"),
-    *("breaker_ambient", "breaker_neighbours", "breaker_enclosure", "size"),
-)
-_FLAGS = ("household", "rewireable_fuse")
+_DECLARED = [each for models in places().values() for model in models for each in fields_of(model)]
+_QUANTITIES = {each.key for each in _DECLARED if each.shape.typed}
+_FLAGS = {each.key for each in _DECLARED if each.shape is FLAG}
 
 
 class SeenForm(jobs_forms.SeenForm):

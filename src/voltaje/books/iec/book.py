@@ -54,6 +54,7 @@ TERMS = Terms(
     nominal=("230 1ph", "230/400", "400 3ph"),
     region="",  # the profile's own
     ground_method=runs.BURIED,
+    family="iec",
     not_covered=(Message("Disconnection times are not checked by this version: the earth link is sized, not proven."),),
 )
 _NOT_CHECKED = Message("disconnection not checked")
@@ -130,7 +131,7 @@ class IecBook:
 
     def demand(self, loads: Sequence[Connected], board: BoardFacts, sheet: Sheet) -> BoardDemand:
         """Return the demand with the designer's own diversity."""
-        if board.spec.floor_area_ft2:
+        if board.spec.area:
             raise InputError("area", Message("no rule in this book for lighting by area: list the circuits"))
         return board_demand(loads, board, self.profile, sheet)
 

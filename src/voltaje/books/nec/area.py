@@ -9,7 +9,7 @@ from voltaje.books.tables import Row, number
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.model import BoardSpec
+from voltaje.path.model import AreaSpec
 from voltaje.sheet import Sheet
 
 LIGHTING = Formula("area * unit_load")
@@ -28,7 +28,7 @@ class AreaLighting:
     beyond_continuous: float
 
 
-def area_lighting(nameplate_va: float, spec: BoardSpec, edition: Edition, sheet: Sheet) -> AreaLighting:
+def area_lighting(nameplate_va: float, spec: AreaSpec, edition: Edition, sheet: Sheet) -> AreaLighting:
     """Return the general lighting of a board by area, the larger of it and the nameplates counting.
 
     The nameplates are continuous. The unit loads of 2017 are continuous too; later ones hold the 125 %
@@ -61,7 +61,7 @@ def area_lighting(nameplate_va: float, spec: BoardSpec, edition: Edition, sheet:
     return AreaLighting(by_area, beyond, listed, 0.0)
 
 
-def _row(spec: BoardSpec, edition: Edition) -> Row:
+def _row(spec: AreaSpec, edition: Edition) -> Row:
     if not spec.occupancy and spec.va_per_ft2:
         return {"demand": None}
     table = edition.table("unit_loads")

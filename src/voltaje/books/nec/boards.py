@@ -114,11 +114,11 @@ class _Board:
 
     def lighting_by_area(self) -> None:
         """Count the general lighting by area, where it is more than the circuits listed."""
-        spec = self.board.spec
-        if not spec.floor_area_ft2:
+        area = self.board.spec.area
+        if area is None:
             return
         listed = [load for load in self.counted if load.kind == "lighting"]
-        found = area_lighting(sum(load.va for load in listed), spec, self.edition, self.sheet)
+        found = area_lighting(sum(load.va for load in listed), area, self.edition, self.sheet)
         self.continuous = {load.id: found.listed_continuous for load in listed} | {BY_AREA: found.beyond_continuous}
         self.beyond = found.beyond_va
         if self.beyond:
@@ -186,10 +186,10 @@ class _Board:
 
         Source: 220.14(K); 2017 lacks the words of demand factors: the safe side is taken there too.
         """
-        spec = self.board.spec
-        if spec.occupancy not in _OFFICES or not spec.floor_area_ft2:
+        area = self.board.spec.area
+        if area is None or area.occupancy not in _OFFICES:
             return demand
-        by_area = spec.floor_area_ft2 * self.edition.figure("office_receptacle_va_per_ft2")
+        by_area = area.floor_area_ft2 * self.edition.figure("office_receptacle_va_per_ft2")
         label, rule = Message("Receptacles of an office"), self.edition.cite("office_receptacles")
         because = Message("1 VA/ft² at least, not reduced")
         if by_area > demand:

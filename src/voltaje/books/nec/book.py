@@ -68,6 +68,7 @@ TERMS = Terms(
     ),
     region="US",
     continuous_factor=1.25,
+    family="nec",
 )
 
 

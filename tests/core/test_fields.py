@@ -1,0 +1,41 @@
+"""Fields of the open file are declared once: the schema, the documentation and the kinds follow."""
+
+import json
+from pathlib import Path
+
+import voltaje
+from voltaje.path.fields import fields_of, keys_of
+from voltaje.path.kinds import LOAD_KINDS, NODE_KINDS, Kind, LoadKind, said_of
+from voltaje.path.schema import fields_as_markdown, job_schema, places
+
+DOCS = Path(voltaje.__file__).parents[2] / "docs"
+
+
+def test_the_table_of_the_format_is_made_from_the_declarations():
+    assert fields_as_markdown() in (DOCS / "format.md").read_text("utf-8")
+
+
+def test_every_declared_field_is_in_the_schema_with_its_meaning():
+    node = job_schema()["properties"]["nodes"]["items"]
+    for place, models in places().items():
+        here = node
+        for part in place.split(".") if place else ():
+            here = here["properties"][part]
+        for each in (field for model in models for field in fields_of(model)):
+            assert here["properties"][each.key]["description"] == each.meaning
+            assert each.meaning and each.link in ("", "load", "demand", "device", "conductor", "drop", "reason")
+            assert bool(each.label) == bool(each.link)
+    assert json.dumps(node)
+
+
+def test_no_key_stands_twice_at_one_place():
+    for models in places().values():
+        keys = [key for model in models for key in keys_of(model)]
+        assert len(keys) == len(set(keys))
+
+
+def test_every_kind_has_its_words():
+    assert set(LOAD_KINDS) == set(LoadKind)
+    assert set(NODE_KINDS) == set(Kind)
+    assert said_of("water_heater").words == "storage water heater"
+    assert said_of("no such kind").words == "no such kind"
