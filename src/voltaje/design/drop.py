@@ -169,7 +169,9 @@ def _fall_v(run: Run, fall: Fall, choice: Choice, neutral: str, book: Book, shee
     if fall.neutral:
         wires.append(_Wire(fall.neutral, neutral or choice.size, Message("Lost in the neutral")))
     parts = [_part(run, fall, wire, choice.sets, book, sheet) for wire in wires]
-    label = Message("Voltage drop, {legs} to neutral" if len(fall.of) == 1 else "Voltage drop, {legs}", legs=named)
+    label = Message("Voltage drop, {legs}", legs=named)
+    if len(fall.of) == 1:
+        label = Message("Voltage drop, {legs} to neutral", legs=named)
     return sheet.apply(SUM, label, "V", book.rule("drop"), None, parts=parts)
 
 

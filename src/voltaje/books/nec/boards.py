@@ -139,7 +139,7 @@ class _Board:
             if load is largest or load.id in self.raised:
                 percent, one = self.edition.figure("motor_extra_percent"), load.va / load.count
                 because = None if load is largest else Message("not the largest of loads that exclude each other")
-                label = Message("25 % of the largest motor" if load is largest else "25 % of a motor load")
+                label = Message("25 % of the largest motor") if load is largest else Message("25 % of a motor load")
                 rule = self.edition.cite("largest_motor" if load is largest else "noncoincident")
                 share = one if load is largest and load.id not in self.raised else load.va
                 extra = self.sheet.apply(SHARE, label, "VA", rule, because, load=share, percent=percent)
