@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from voltaje.errors import InputError
+from voltaje.errors import InputError, Refused
 from voltaje.message import Message
 from voltaje.path.intake import read_json
 from voltaje.path.schema import job_schema
@@ -46,7 +46,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
             _print(read_walk_through(chosen.line, chosen.book))
             return 0
         return _calc(chosen)
-    except InputError as error:
+    except Refused as error:
         print(" ".join(str(error).split()), file=sys.stderr)
         return BAD_INPUT
 

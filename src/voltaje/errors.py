@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Self
+
 from voltaje.message import Message
 
 
@@ -17,16 +19,16 @@ class TableError(VoltajeError):
     """A table file is malformed: a defect of the table."""
 
 
-class InputError(VoltajeError, ValueError):
-    """An input that cannot be used.
+class Refused(VoltajeError, ValueError):
+    """No answer, with its reason: what was asked cannot be used, is not covered, or has no lawful answer.
 
     field:   the input's name, as in the schema (`floor_area`, `cooking[0].load`)
     message: why, as a Message
     rule:    clause that sets the limit, or "" where it is no rule of a book
-    also:    further errors found in the same reading
+    also:    further ones found in the same reading
     """
 
-    def __init__(self, field: str, message: Message, rule: str = "", also: tuple[InputError, ...] = ()) -> None:
+    def __init__(self, field: str, message: Message, rule: str = "", also: tuple[Refused, ...] = ()) -> None:
         super().__init__(field, message)
         self.field = field
         self.message = message
@@ -37,9 +39,21 @@ class InputError(VoltajeError, ValueError):
         where = f" ({self.rule})" if self.rule else ""
         return f"{self.field}: {self.message}{where}"
 
-    def at(self, field: str) -> InputError:
-        """Return the same error, said of another field."""
+    def at(self, field: str) -> Self:
+        """Return the same refusal, said of another field."""
         return type(self)(field, self.message, self.rule, self.also)
+
+
+class InputError(Refused):
+    """An input that cannot be used."""
+
+
+class NotCovered(Refused):
+    """A question that the book, or this version of it, has no rule for."""
+
+
+class NoLawfulAnswer(Refused):
+    """A question that was understood, and that nothing complies with."""
 
 
 class OutsideTable(InputError):

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from voltaje.books.book import Choice
-from voltaje.errors import InputError
+from voltaje.books.answers import Choice
+from voltaje.errors import Refused
 from voltaje.formula import evaluate
 from voltaje.tools import run
 
@@ -45,7 +45,7 @@ def answered(raw):
     """The answer, or None where no lawful one is to be had: a refusal that names a key."""
     try:
         return run.run(raw)
-    except InputError as refused:
+    except Refused as refused:
         assert refused.field in run.KEYS
         return None
 
@@ -80,7 +80,7 @@ def test_a_size_complies_where_nothing_is_objected_and_grows_with_it(raw, device
         return
     try:
         book.check(request)
-    except InputError:
+    except Refused:
         return
     holds = [book.complying(request, device, sets)(size) for size in book.sizes(request)]
     assert holds == [not book.objections(request, Choice(device, size, sets)) for size in book.sizes(request)]
@@ -147,7 +147,7 @@ def test_the_same_run_in_both_families():
     ],
 )
 def test_each_refusal_names_the_key_that_stands_in_the_way(raw, field):
-    with pytest.raises(InputError) as refused:
+    with pytest.raises(Refused) as refused:
         run.run(raw)
     assert refused.value.field == field
     assert str(refused.value.message)

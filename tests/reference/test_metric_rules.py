@@ -5,7 +5,7 @@ import math
 import pytest
 
 from tests.core.jobs import job_with, solved
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from voltaje.tools import run
 from voltaje.tools.read import read_walk_through
 from voltaje.tools.solve import solve_document
@@ -48,7 +48,7 @@ def test_one_buried_circuit_is_not_reduced_and_several_touch_unless_said():
     ducts = {"arrangement": "buried ducts touching", "bundled": 3}
     assert result(amps=20, **BURIED, **ducts)["factor"] == pytest.approx(0.75 * cc)
     for method, arrangement in (("D", "tray"), ("D", "bunched"), ("C", "buried touching")):
-        with pytest.raises(InputError) as refused:
+        with pytest.raises(Refused) as refused:
             result(amps=20, **{**BURIED, "method": method}, arrangement=arrangement, bundled=2)
         assert refused.value.field == "arrangement"
 
@@ -88,7 +88,7 @@ def test_rewireable_ratings_and_small_lighting():
     assert result(amps=28, rewireable_fuse=True)["device_a"] == 30
     assert result(amps=5, use="lighting", size="1")["ampacity_a"] == 15
     assert result(amps=5, use="lighting")["conductor"]["size"] == "1.5"
-    with pytest.raises(InputError):
+    with pytest.raises(Refused):
         result(amps=5, size="1")
 
 

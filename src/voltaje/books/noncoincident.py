@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from voltaje.books.book import Connected
+from voltaje.books.answers import Connected
 
 
 def dropped(loads: Sequence[Connected], weight: Callable[[Connected], float] | None = None) -> set[str]:

@@ -7,13 +7,13 @@ from collections.abc import Iterator
 from functools import cache
 from importlib.resources import files
 
-from voltaje.books.book import Book
 from voltaje.books.iec.book import IecBook
 from voltaje.books.iec.profile import PACKAGE as IEC
 from voltaje.books.iec.profile import profiles
 from voltaje.books.nec.book import NecBook
 from voltaje.books.nec.edition import PACKAGE as NEC
 from voltaje.books.nec.edition import editions
+from voltaje.books.questions import Book
 from voltaje.books.tables import Table, load_table, number, table_keys, text
 from voltaje.errors import UnknownName
 from voltaje.message import Message

@@ -7,7 +7,8 @@ from dataclasses import replace
 from functools import lru_cache
 from typing import Any, cast
 
-from voltaje.books.book import Book, Choice, DropLimit, Objection, Run
+from voltaje.books.answers import Choice, DropLimit, Objection, Run
+from voltaje.books.questions import Book
 from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.path.model import Amendment

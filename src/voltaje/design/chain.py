@@ -6,10 +6,11 @@ from bisect import bisect_left
 from dataclasses import dataclass
 from functools import lru_cache
 
-from voltaje.books.book import MOST_SETS, Book, Capacity, Choice, EarthConductor, Run
+from voltaje.books.answers import MOST_SETS, Capacity, Choice, EarthConductor, Run
+from voltaje.books.questions import Book
 from voltaje.design.amended import unamended
 from voltaje.design.drop import Drop, drop_of
-from voltaje.errors import InputError
+from voltaje.errors import InputError, NoLawfulAnswer
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
@@ -160,7 +161,7 @@ def next_device(need: float, run: Run, book: Book, sheet: Sheet) -> float:
     enough = ratings[bisect_left(ratings, need - DUST_A) :]
     if not enough:
         most = Figure(ratings[-1], "A")
-        raise InputError(
+        raise NoLawfulAnswer(
             "amps", Message("{need} is above the largest rating, {most}", need=Figure(need, "A"), most=most)
         )
     if not sheet.on:
@@ -206,9 +207,12 @@ def _choose(run: Run, device: float, pins: Pins, book: Book) -> Choice:
     found = least_choice(run, device, pins.sets, book)
     if found is None:
         # What the largest conductor is still refused for tells which key stands in the way.
-        last = book.objections(run, Choice(device, book.sizes(run)[-1], pins.sets or MOST_SETS))
+        largest = book.sizes(run)[-1]
+        last = book.objections(run, Choice(device, largest, pins.sets or MOST_SETS))
+        if not pins.sets and all(each.key == "sets" for each in last):
+            last = book.objections(run, Choice(device, largest, 1))  # it is not made large enough to lie in parallel
         key = "sets" if pins.sets else "device_a" if pins.device_a else last[0].key
-        raise InputError(key, last[0].message, str(last[0].rule))
+        raise NoLawfulAnswer(key, last[0].message, str(last[0].rule))
     return found
 
 

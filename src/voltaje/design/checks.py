@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
-from voltaje.books.book import Book, LoadRules
+from voltaje.books.answers import LoadRules
+from voltaje.books.questions import Book
 from voltaje.design.leaves import Flow, Rising
 from voltaje.design.solution import NodeSolution
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
@@ -39,7 +40,7 @@ def continuous_by_rule(node: Node, load: LoadSpec, rules: LoadRules, solved: Nod
     )
 
 
-def not_known(node: Node, solved: NodeSolution, error: InputError) -> None:
+def not_known(node: Node, solved: NodeSolution, error: Refused) -> None:
     """A load that the book has no answer for stands apart; the job goes on without it, and says so."""
     mend = Message("Give it as the book takes it; what feeds it does not count it until then.")
     message = Message("Its load is not known: {why}.", why=error.message)
@@ -110,7 +111,7 @@ def pinned_demand(node: Node, worked_va: float, solved: NodeSolution, book: Book
 # Boards
 
 
-def in_full(node: Node, solved: NodeSolution, error: InputError) -> None:
+def in_full(node: Node, solved: NodeSolution, error: Refused) -> None:
     """A board whose demand no rule of the book gives: everything counts in full."""
     message = Message("No demand by rule: {why}. Everything on it is counted in full.", why=error.message)
     mend = Message("Mend the entry, or list the circuits.")

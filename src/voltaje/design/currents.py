@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from voltaje.books.book import NeutralLoad
+from voltaje.books.answers import NeutralLoad
 from voltaje.design.leaves import Flow, Leaf
 from voltaje.physics.currents import Currents
 from voltaje.systems import System

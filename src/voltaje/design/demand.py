@@ -6,12 +6,13 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from voltaje.books.book import BoardDemand, BoardFacts, Book, Connected, NeutralLoad
+from voltaje.books.answers import BoardDemand, BoardFacts, Connected, NeutralLoad
+from voltaje.books.questions import Book, Demands, Dwellings, Motors
 from voltaje.design import checks, show
 from voltaje.design.currents import amps_of, flow_of, needs_of, neutral_a, neutral_load, nonlinear_share, sets_together
 from voltaje.design.leaves import Drawn, Flow, Leaf, Rising
 from voltaje.design.solution import NodeSolution
-from voltaje.errors import InputError, OutsideTable
+from voltaje.errors import InputError, OutsideTable, Refused
 from voltaje.formula import Formula
 from voltaje.message import Message
 from voltaje.path.kinds import Kind, LoadKind
@@ -34,6 +35,7 @@ class Upward:
 
     def __init__(self, book: Book, nodes: dict[str, NodeSolution], children: dict[str, list[Node]]):
         self.book, self.nodes, self.children = book, nodes, children
+        self.demands = book.asked(Demands)
         self.rising: dict[str, Rising] = {}
         self.running: list[show.Running] = []  # of the node whose steps are written
 
@@ -102,8 +104,8 @@ class Upward:
         facts = BoardFacts(node.board, phases, bool(system.line_to_neutral_v))
         loads = [leaf.connected for leaf in below]
         try:
-            return self.book.demand(loads, facts, solved.sheet)
-        except InputError as error:
+            return self.demands.demand(loads, facts, solved.sheet)
+        except Refused as error:
             checks.in_full(node, solved, error)
             return BoardDemand(sum(load.va for load in loads), {load.id: 1.0 for load in loads})
 
@@ -199,20 +201,20 @@ class Upward:
 
     def _load(self, node: Node, load: LoadSpec, solved: NodeSolution) -> None:
         mine, kind = self.rising[node.id], load.counts_as.value
-        rules = self.book.load_rules(kind, load.continuous)
+        rules = self.demands.load_rules(kind, load.continuous)
         checks.continuous_by_rule(node, load, rules, solved)
         try:
             va = self._load_va(load, solved)
             own = load.household and load.count == 1
-            counts = self.book.branch_va(kind, va, solved.sheet) if own else va
-        except InputError as error:
+            counts = self.demands.branch_va(kind, va, solved.sheet) if own else va
+        except Refused as error:
             checks.not_known(node, solved, error.at("load.rating"))
             mine.unknown = [node.name or node.id]
             return
         pinned = node.run.pins.demand_va
         checks.pinned_demand(node, counts, solved, self.book)
         solved.connected_va, solved.demand_va = va, pinned or counts
-        solved.least_device_a = self.book.least_device_a(kind, va / load.count) if load.household else 0.0
+        solved.least_device_a = self.demands.least_device_a(kind, va / load.count) if load.household else 0.0
         lagging, level = _lagging_and_level(Placed(solved.demand_va, load.power_factor, solved.legs), solved.system)
         amps, share = abs(level[solved.legs[0]]), rules.circuit_continuous  # every leg of a load carries the same
         solved.amps = {leg: amps for leg, _angle in solved.system.legs if leg in level}
@@ -248,7 +250,7 @@ class Upward:
         )
         share = full = 1.0
         if len(solved.legs) > 1:
-            share, full = self.book.neutral_share(kind, load.household, reducible=not solved.system.wye_legs)
+            share, full = self.demands.neutral_share(kind, load.household, reducible=not solved.system.wye_legs)
         to_neutral = {leg: abs(amps) * share for leg, amps in level.items()} if share else {}
         whole = to_neutral if full == share else {leg: abs(amps) * full for leg, amps in level.items()}
         entered_va = solved.connected_va
@@ -258,7 +260,7 @@ class Upward:
         """Return the neutral of a circuit between lines, as household ranges and dryers have one."""
         if not load.household or len(solved.legs) == 1 or not solved.system.line_to_neutral_v:
             return None
-        return self.book.branch_neutral(
+        return self.demands.branch_neutral(
             kind, max(solved.amps.values()), reducible=not solved.system.is_wye_pair(solved.legs)
         )
 
@@ -270,7 +272,7 @@ class Upward:
             return sheet.apply(VA_OF_WATTS, _CONNECTED, "VA", rule, None, **values)
         amps = rating.value
         if rating.unit == "hp":
-            amps = self.book.motor_amps(rating.value, load.phases, solved.nominal_v, "rating")
+            amps = self.book.asked(Motors).amps(rating.value, load.phases, solved.nominal_v, "rating")
         formula = VA_OF_AMPS_3 if load.phases == _THREE_PHASE else VA_OF_AMPS_1
         return sheet.apply(formula, _CONNECTED, "VA", rule, None, amps=amps, volts=solved.nominal_v, count=load.count)
 
@@ -279,9 +281,9 @@ class Upward:
     def _dwelling(self, node: Node, dwelling: dict[str, Any], solved: NodeSolution) -> None:
         mine = self.rising[node.id]
         try:
-            house = self.book.dwelling(dwelling, solved.system, solved.legs, solved.sheet)
-        except InputError as error:
-            if error.field and not isinstance(error, OutsideTable):
+            house = self.book.asked(Dwellings).on_path(dwelling, solved.system, solved.legs, solved.sheet)
+        except Refused as error:
+            if isinstance(error, InputError) and error.field and not isinstance(error, OutsideTable):
                 raise error.at(f"{node.id}.dwelling.{error.field}") from error  # what is written there is no house
             checks.not_known(node, solved, error.at(f"dwelling.{error.field}".rstrip(".")))
             mine.unknown = [node.name or node.id]

@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from itertools import combinations
 from typing import NamedTuple
 
-from voltaje.books.book import Book, Choice, DropLimit, Fall, Run
+from voltaje.books.answers import Choice, DropLimit, Fall, Run
+from voltaje.books.questions import Book
 from voltaje.design.leaves import Flow
 from voltaje.formula import Formula
 from voltaje.message import Message

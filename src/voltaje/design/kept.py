@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from typing import NamedTuple
 
-from voltaje.books.book import Book
+from voltaje.books.questions import Book
 from voltaje.design.drop import Fallen
 from voltaje.design.leaves import Rising
 from voltaje.design.solution import NodeSolution

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from voltaje.books.book import Book, Choice, EarthConductor, Run
+from voltaje.books.answers import Choice, EarthConductor, Run
+from voltaje.books.questions import Book
 from voltaje.design.amended import unamended
 from voltaje.design.chain import DUST_A, Pins, least_choice, neutral_of, plain_need
 from voltaje.design.drop import Drop, drop_of

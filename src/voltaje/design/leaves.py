@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from voltaje.books.book import Connected, NeutralLoad
+from voltaje.books.answers import Connected, NeutralLoad
 from voltaje.path.model import Node
 from voltaje.physics.currents import Currents
 

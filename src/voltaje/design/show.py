@@ -6,7 +6,7 @@ import cmath
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from voltaje.books.book import Book
+from voltaje.books.questions import Book
 from voltaje.design.leaves import Flow, Leaf
 from voltaje.design.solution import NodeSolution
 from voltaje.formula import Formula

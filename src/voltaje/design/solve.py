@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from voltaje import __version__
-from voltaje.books.book import Book, Run
+from voltaje.books.answers import Run
+from voltaje.books.questions import Book
 from voltaje.books.registry import find_book, tables_digest
 from voltaje.design import checks, show
 from voltaje.design.amended import amended
@@ -17,7 +18,7 @@ from voltaje.design.ladder import options
 from voltaje.design.placing import place
 from voltaje.design.record import what_changed
 from voltaje.design.solution import NodeSolution, Solution
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
@@ -206,7 +207,7 @@ class _Solver:
             solved.design = (
                 size_run(run, pins, self.book, solved.sheet) if solved.sheet.on else sized(run, pins, self.book)
             )
-        except InputError as error:
+        except Refused as error:
             message = Message("No lawful run: {why}", why=error.message)
             solved.findings.append(
                 Finding(Severity.STOP, "run.not_lawful", message, None, f"{node.id}.run.{error.field}")

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from voltaje.books.book import Book, DropLimit, EarthConductor, Run
+from voltaje.books.answers import DropLimit, EarthConductor, Run
 from voltaje.books.nec.run_tables import RACEWAYS
+from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
 from voltaje.design.chain import Pins, RunDesign, size_run
 from voltaje.design.ladder import Option, options
-from voltaje.errors import InputError, UnknownName
+from voltaje.errors import InputError, NoLawfulAnswer, UnknownName
 from voltaje.findings import Severity
 from voltaje.message import Message
 from voltaje.path.surroundings import read_surroundings
@@ -43,7 +44,7 @@ def run(raw: object) -> Json:
     design = size_run(request, pins, book, sheet)
     for finding in design.findings:
         if finding.field in ("size", "device_a", "sets") and finding.severity is Severity.STOP:
-            raise InputError(finding.field, finding.message, str(finding.rule))
+            raise NoLawfulAnswer(finding.field, finding.message, str(finding.rule))
     ladder = options(request, pins, book, book.terms.materials)
     limit = book.drop_limit(request, False)
     return answer(NAME, book.name, result_of(design, limit, ladder, unit), sheet.steps, design.findings)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from voltaje.books.book import require_choices
+from voltaje.books.answers import require_choices
 from voltaje.books.registry import find_book
 from voltaje.design.record import record
 from voltaje.design.solution import NodeSolution, Solution

@@ -13,7 +13,7 @@ from django.utils.translation import get_language
 
 from voltaje import __version__
 from voltaje.books.registry import tables_digest
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from voltaje.findings import Severity
 from web.drawing.thumbnail import MOST_BRANCHES, Thumbnail, Twig, thumbnail
 from web.jobs.document import Document
@@ -106,7 +106,7 @@ def _summary(document: Document) -> dict[str, Any]:
         return {**row, "problem": say(broken[0].message)}
     try:
         return row | {"known": True} | _figures(solve_job(document))
-    except InputError as error:
+    except Refused as error:
         return {**row, "problem": f"{error.field}: {say(error.message)}"}
 
 

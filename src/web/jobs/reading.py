@@ -8,7 +8,7 @@ from django.utils import timezone
 from django.utils.translation import gettext as _
 from django_tasks import task
 
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from web.jobs.beginning import document_in, said
 from web.jobs.keeping import create
 from web.jobs.limits import MOST_READINGS
@@ -50,7 +50,7 @@ def read_in_background(reading_id: str) -> None:
         document = document_in(reading.text)
         solve_job(document, budget=Budget(told=_Teller(reading)))
         _end(reading, job=create(reading.user, document))
-    except InputError as error:
+    except Refused as error:
         _end(reading, problem=said(error))
     except Exception:
         _end(reading, problem=_("It could not be read: the server's log says why."))

@@ -5,7 +5,7 @@ from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.translation import gettext as _
 
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from voltaje.path.soundness import FEEDS
 from voltaje.systems import SYSTEMS
 from web.accounts.access import signed_in
@@ -86,7 +86,7 @@ def _mend(request, job_id):
     wanted = form.cleaned_data
     try:
         editing.edit(job_id, request.user, lambda document: _plan(document, wanted), wanted["seen"], _whole_again)
-    except InputError as error:
+    except Refused as error:
         messages.error(request, f"{error.field}: {say(error.message)}")
     except editing.Conflict:
         messages.error(request, _("Another page has changed that meanwhile."))

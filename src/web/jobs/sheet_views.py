@@ -7,7 +7,7 @@ from django.shortcuts import get_object_or_404, render
 from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET, require_POST
 
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from web.accounts.access import signed_in
 from web.jobs import editing, turning
 from web.jobs.access import job_to_edit
@@ -45,7 +45,7 @@ def _page(request, job_id, key, template):
     place = _place(document, key)
     try:
         return render(request, template, _context(request, job, document, place))
-    except InputError as error:
+    except Refused as error:
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
 
 
@@ -125,7 +125,7 @@ def edit(request, job_id, key):
         change = Change(place.path(path), None, value)
         planner = editing.planned(change, title=_("%(what)s of the house") % {"what": path[-1].replace("_", " ")})
         edited = editing.edit(job.pk, request.user, planner, form.cleaned_data["seen"], _check(place))
-    except InputError as error:
+    except Refused as error:
         return _refused(request, job_id, key, [note_error(path, error, place.shown(document))])
     except editing.Conflict as conflict:
         return _refused(request, job_id, key, [note_conflict(path, conflict)])
@@ -154,7 +154,7 @@ def add(request, job_id, key):
             form.cleaned_data["seen"],
             _check(place),
         )
-    except InputError as error:
+    except Refused as error:
         return _refused(request, job_id, key, [Note.add(note_error(change.path, error, shown).error)])
     except (editing.Conflict, NoSuchPlace):
         return _refused(request, job_id, key, [Note.add(_("This house was taken away on another page."))])
@@ -174,7 +174,7 @@ def remove(request, job_id, key):
         change = Change(place.path(path), None, None)
         planner = editing.planned(change, title=_("took a row of the house away"))
         edited = editing.edit(job.pk, request.user, planner, form.cleaned_data["seen"], _check(place))
-    except InputError as error:
+    except Refused as error:
         return _refused(request, job_id, key, [Note.general(note_error(path, error, {}).error)])
     except editing.Conflict:
         words = _("Another page has changed that row: look at it again first.")
@@ -211,7 +211,7 @@ def _turn(request, job_id, key, turn):
     except NoSuchPlace:
         words = _("That would take this house itself away: do it on the path.")
         return _refused(request, job_id, key, [Note.general(words)])
-    except InputError as error:
+    except Refused as error:
         words = _("That would no longer be a house that can be reckoned: %(why)s")
         return _refused(request, job_id, key, [Note.general(words % {"why": say(error.message)})])
     return _changed(request, edited, place, True, [Note.general("")])

@@ -8,7 +8,7 @@ from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET, require_POST
 from django_htmx.http import HttpResponseClientRedirect
 
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from voltaje.samples import NAMES
 from web.accounts.access import signed_in
 from web.jobs import keeping, reading
@@ -49,7 +49,7 @@ def new_house(request):
         document["nodes"][HOUSE]["floor_area"] = tidied(area, form.cleaned_data["floor_area"], document)
         try:
             solve_job(document)
-        except InputError as error:
+        except Refused as error:
             field = error.field.rpartition(".")[2]
             form.add_error(field if field in form.fields else None, say(error.message))
         else:
@@ -85,7 +85,7 @@ def from_file(request):
             if document:
                 solve_job(document)
                 return redirect("workbench", job_id=keeping.create(request.user, document).pk)
-        except InputError as error:
+        except Refused as error:
             problem = said(error)
         except reading.TooMany:
             problem = _("Other files of yours are still being read: wait for them.")
@@ -98,7 +98,7 @@ def _created(request, document, form=None):
     """Return the job made of a document; None where the account holds too much, said at the form or above the page."""
     try:
         return keeping.create(request.user, document)
-    except InputError as error:
+    except Refused as error:
         if form:
             form.add_error(None, say(error.message))
         else:

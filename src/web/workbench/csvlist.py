@@ -8,7 +8,7 @@ from typing import Any
 from django.utils import formats
 from django.utils.translation import gettext as _
 
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from voltaje.path.document import FORMAT, VERSION, read_job
 from voltaje.path.fields import fields_of
 from voltaje.path.model import LoadSpec, RunSpec
@@ -117,7 +117,7 @@ def problem_of(node: dict[str, Any], metric: bool) -> str:
     }
     try:
         read_job(whole, "m" if metric else "ft")
-    except InputError as error:
+    except Refused as error:
         return f"{error.field.removeprefix('nodes[1].').rpartition('.')[2]}: {say(error.message)}"
     return ""
 

@@ -10,7 +10,7 @@ from django.utils.translation import gettext as _
 from django.utils.translation import gettext_lazy
 from django.views.decorators.http import require_POST
 
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from web.accounts.access import signed_in
 from web.jobs import editing, turning
 from web.jobs.access import job_to_edit
@@ -119,7 +119,7 @@ def apply(request, job_id, seen, planner, note=Note.general, more=None):
         edited = editing.edit(job_id, request.user, planner_of_what_is_shown, seen["seen"], judge)
     except Said as reason:
         return refused(request, job_id, [note(str(reason))])
-    except InputError as error:
+    except Refused as error:
         return refused(request, job_id, [note(_about(error, job_id, request))])
     except editing.Conflict as conflict:
         who = conflict.event.actor.get_username()
@@ -155,7 +155,7 @@ def edit(request, job, form):
 
     try:
         edited = editing.edit(job.pk, request.user, planner, seen["seen"], judge)
-    except InputError as error:
+    except Refused as error:
         return refused(request, job.pk, [_note_of(error, path, document_of(job), seen["at"])])
     except editing.Conflict as conflict:
         return refused(request, job.pk, [_conflict(path, conflict, seen["at"])])
@@ -299,7 +299,7 @@ def _turn(request, job_id, turn):
         return refused(request, job_id, [Note.general(refusal(held))])
     except turning.NoLongerFits as held:
         return refused(request, job_id, [Note.no_longer_fits(held)])
-    except InputError as error:
+    except Refused as error:
         words = _("That would no longer be a supply that can be solved: %(why)s")
         return refused(request, job_id, [Note.general(words % {"why": _about(error, job_id, request)})])
     return _changed(request, edited, judge, seen)

@@ -9,7 +9,7 @@ from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET
 
 from voltaje.books.registry import find_book
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from voltaje.path.schema import job_schema
 from web.accounts.access import signed_in
 from web.drawing.single_line import single_line
@@ -39,7 +39,7 @@ def _solved(request, job_id):
     job, document = opened(request, job_id)
     try:
         return job, document, solve_job(document)
-    except InputError as error:
+    except Refused as error:
         raise Http404 from error
 
 

@@ -5,7 +5,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.translation import gettext as _
 from django.views.decorators.http import require_POST
 
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from web.accounts.access import signed_in
 from web.jobs import editing
 from web.jobs import people as sharing
@@ -66,7 +66,7 @@ def _keep(request, job, form, amendment):
     try:
         shown = seen.cleaned_data["seen"] if seen.is_valid() else editing.Seen(job.version)
         editing.edit(job.pk, request.user, planner, shown, Judge())
-    except InputError as error:
+    except Refused as error:
         return f"{error.field}: {say(error.message)}"
     except editing.Conflict as conflict:
         who = conflict.event.actor.get_username()
@@ -119,7 +119,7 @@ def duplicate(request, job_id):
     document["job"]["name"] = (_("%(name)s, copy") % {"name": job.name})[:80]
     try:
         made = create(request.user, document)
-    except InputError as error:
+    except Refused as error:
         messages.error(request, say(error.message))
         return redirect("settings", job_id=job.pk)
     return redirect("workbench", job_id=made.pk)

@@ -6,7 +6,7 @@ from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET, require_http_methods
 
 from voltaje.books.registry import find_book
-from voltaje.errors import InputError
+from voltaje.errors import Refused
 from web.accounts.access import signed_in
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
@@ -38,7 +38,7 @@ def workbench(request, job_id):
     lens = "schedule" if request.GET.get("lens") == "schedule" else "path"
     try:
         solved = solve_job(document, at)
-    except InputError as error:
+    except Refused as error:
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
     return render(request, "workbench/workbench.html", bench(request, job, document, solved, at, lens))
 
@@ -57,7 +57,7 @@ def region(request, job_id):
     at = chosen(document, seen["at"])
     try:
         solved = solve_job(document, at)
-    except InputError as error:
+    except Refused as error:
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
     # A page that asks for another node says its frames, not its pieces: they stand as long as nothing was changed.
     if seen["version"] == job.version:
@@ -76,7 +76,7 @@ def findings(request, job_id):
     job, document = opened(request, job_id)
     try:
         listed = remarks(document, solve_job(document))
-    except InputError as error:
+    except Refused as error:
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
     context = {"job": job, "remarks": listed, "may_edit": may_edit(job, request.user)}
     return render(request, "workbench/_findings.html", context)
@@ -106,7 +106,7 @@ def compare(request, job_id):
         theirs = under_book(document, other, mine)
         here = chain_view(mine.solution, at, "")
         there = chain_view(solve_job(theirs, at).solution, at, "")
-    except InputError as error:
+    except Refused as error:
         return render(request, "workbench/_compare.html", {"error": f"{error.field}: {say(error.message)}"})
     pairs = [(a, b, (a.value, a.unit) != (b.value, b.unit)) for a, b in zip(here.links, there.links, strict=True)]
     differing = sum(differs for _here, _there, differs in pairs)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from voltaje.books.book import BoardDemand, BoardFacts, Connected
+from voltaje.books.answers import BoardDemand, BoardFacts, Connected
 from voltaje.books.iec.profile import Profile
 from voltaje.books.noncoincident import dropped
 from voltaje.formula import Formula

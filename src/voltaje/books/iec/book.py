@@ -2,37 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from functools import cache
-from typing import Any
 
-from voltaje.books.book import (
-    BoardDemand,
-    BoardFacts,
+from voltaje.books.answers import (
     Capacity,
     Choice,
-    Connected,
     DropLimit,
-    DwellingDemand,
     EarthConductor,
     Impedance,
-    LoadRules,
-    NeutralLoad,
     Objection,
     Run,
     Terms,
 )
 from voltaje.books.iec import runs
-from voltaje.books.iec.boards import board_demand
+from voltaje.books.iec.demands import IecDemands
 from voltaje.books.iec.profile import PACKAGE, Profile, profiles
+from voltaje.books.questions import C, Demands, capability_of
 from voltaje.books.tables import load_table, number, text
 from voltaje.errors import InputError
 from voltaje.findings import Finding
 from voltaje.formula import Formula
 from voltaje.message import Message
 from voltaje.sheet import Citation, Sheet
-from voltaje.systems import System
 
 DROP = Formula("millivolts * amps * length / 1000 / sets")
 HALF = Formula("line / 2")
@@ -58,6 +51,10 @@ TERMS = Terms(
     not_covered=(Message("Disconnection times are not checked by this version: the earth link is sized, not proven."),),
 )
 _NOT_CHECKED = Message("disconnection not checked")
+
+
+# What a profile answers beside the core: one line for each family of rules.
+_CAPABILITIES: dict[type, Callable[[Profile], object]] = {Demands: IecDemands}
 
 
 @dataclass(frozen=True, eq=False)  # one of each, told apart as such
@@ -117,6 +114,10 @@ class IecBook:
         """None: this family has no lighting by area."""
         return ()
 
+    def asked(self, capability: type[C]) -> C:
+        """Return what answers a capability's questions."""
+        return capability_of(_CAPABILITIES, capability, self.profile, self.name)
+
     def check(self, run: Run) -> None:
         """Refuse what the tables do not hold."""
         runs.check(run, self.profile)
@@ -129,44 +130,9 @@ class IecBook:
         """Return the same: every rating is one the engine chooses from [A]."""
         return runs.devices_of(run)
 
-    def demand(self, loads: Sequence[Connected], board: BoardFacts, sheet: Sheet) -> BoardDemand:
-        """Return the demand with the designer's own diversity."""
-        if board.spec.area:
-            raise InputError("area", Message("no rule in this book for lighting by area: list the circuits"))
-        return board_demand(loads, board, self.profile, sheet)
-
-    def dwelling(self, raw: dict[str, Any], system: System, legs: tuple[str, ...], sheet: Sheet) -> DwellingDemand:
-        """Refuse: this family has no sheet of a dwelling."""
-        message = Message("no rule in this book for a dwelling's sheet: list its circuits with your diversity")
-        raise InputError("", message)
-
-    def load_rules(self, kind: str, entered: float | None) -> LoadRules:
-        """Return what was entered: no kind is continuous by rule here, nor is continuous load taken at more."""
-        return LoadRules(entered or 0.0, entered or 0.0)
-
-    def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
-        """Return the load as it is: this family has no rule of its own for a kind [VA]."""
-        return va
-
-    def branch_neutral(self, kind: str, amps: float, reducible: bool) -> NeutralLoad | None:
-        """Return a neutral as its line where a household unit stands between lines."""
-        return NeutralLoad(amps, reducible=False)
-
-    def neutral_share(self, kind: str, household: bool, reducible: bool) -> tuple[float, float]:
-        """Return nothing: the neutral is as large as the line here [share]."""
-        return 0.0, 0.0
-
     def remarks(self, run: Run, choice: Choice, pinned: bool) -> list[Finding]:
         """Return nothing."""
         return []
-
-    def least_device_a(self, kind: str, va: float) -> float:
-        """Return nothing: this family has no least rating for a kind [A]."""
-        return 0.0
-
-    def motor_amps(self, hp: float, phases: int, volts: float, field: str) -> float:
-        """Refuse: this family has no motor table of horsepower [A]."""
-        raise InputError(field, Message("no rule in this book for horsepower: give kW with a power factor, or A"))
 
     def device_need(self, run: Run, sheet: Sheet) -> float:
         """Return Ib over what the breaker keeps [A]."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import cache
 
-from voltaje.books.book import Capacity, Choice, Objection, Run, require_choices
+from voltaje.books.answers import Capacity, Choice, Objection, Run, require_choices
 from voltaje.books.iec.profile import PACKAGE, Profile, profiles
 from voltaje.books.tables import load_table, number, text
 from voltaje.errors import InputError

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from voltaje.books.book import BoardDemand, BoardFacts, Connected
+from voltaje.books.answers import BoardDemand, BoardFacts, Connected
 from voltaje.books.nec.area import area_lighting
 from voltaje.books.nec.dwelling.cooking import cooking_demand
 from voltaje.books.nec.dwelling.dwellings import dwellings_demand

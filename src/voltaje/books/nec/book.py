@@ -3,41 +3,34 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cache
-from typing import Any
 
-from voltaje.books.book import (
-    BoardDemand,
-    BoardFacts,
+from voltaje.books.answers import (
     Capacity,
     Choice,
-    Connected,
     DropLimit,
-    DwellingDemand,
     EarthConductor,
     Impedance,
-    LoadRules,
-    NeutralLoad,
     Objection,
     Run,
     Terms,
 )
 from voltaje.books.nec import run_tables, runs
-from voltaje.books.nec.boards import board_demand, branch_va
-from voltaje.books.nec.circuits import load_rules, remarks
+from voltaje.books.nec.circuits import remarks
 from voltaje.books.nec.conductors import area_cmil
-from voltaje.books.nec.dwelling.on_path import dwelling_on_path
+from voltaje.books.nec.demands import NecDemands
+from voltaje.books.nec.dwelling.on_path import NecDwellings
 from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.feeder_neutral import neutral_size
+from voltaje.books.nec.motors import NecMotors
+from voltaje.books.questions import C, Demands, Dwellings, Motors, capability_of
 from voltaje.books.tables import number, text
-from voltaje.errors import InputError
 from voltaje.findings import Finding
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.sheet import Citation, Sheet
-from voltaje.systems import System
 
 DROP_1 = Formula("2 * amps * length * (resistance * cosine + reactance * sine) / 1000 / sets")
 DROP_3 = Formula("sqrt(3) * amps * length * (resistance * cosine + reactance * sine) / 1000 / sets")
@@ -48,9 +41,6 @@ _BY_TABLE = Message("resistance and reactance in Ω/kft at 75 °C, length in ft"
 _FT_IN_M = 0.3048
 _CMIL_IN_MM2 = 0.000506707479  # π/4 × (0.0254 mm)², exact by definition of the mil
 _THREE_PHASE = 3
-# Nominal system volts and the motor tables' column for them.
-_MOTOR_COLUMN = {120: "v115", 208: "v208", 240: "v230", 480: "v460", 600: "v575"}
-
 
 TERMS = Terms(
     protective_conductor="equipment grounding conductor",
@@ -70,6 +60,14 @@ TERMS = Terms(
     continuous_factor=1.25,
     family="nec",
 )
+
+
+# What an edition answers beside the core: one line for each family of rules.
+_CAPABILITIES: dict[type, Callable[[Edition], object]] = {
+    Demands: NecDemands,
+    Dwellings: NecDwellings,
+    Motors: NecMotors,
+}
 
 
 @dataclass(frozen=True, eq=False)  # one of each, told apart as such
@@ -123,6 +121,10 @@ class NecBook:
         """The occupancies of the table of unit loads."""
         return tuple(text(row, "occupancy") for row in self.edition.table("unit_loads").rows)
 
+    def asked(self, capability: type[C]) -> C:
+        """Return what answers a capability's questions."""
+        return capability_of(_CAPABILITIES, capability, self.edition, self.name)
+
     def check(self, run: Run) -> None:
         """Refuse what the tables do not hold."""
         runs.check(run, self.edition)
@@ -134,52 +136,6 @@ class NecBook:
     def made_devices(self, run: Run) -> tuple[float, ...]:
         """Return the standard ratings of breakers and of fuses [A]. Source: 240.6(A)."""
         return run_tables.all_ratings(self.name)
-
-    def demand(self, loads: Sequence[Connected], board: BoardFacts, sheet: Sheet) -> BoardDemand:
-        """Return the demand by Article 220; an entered diversity has no rule here."""
-        return board_demand(loads, board, self.edition, sheet)
-
-    def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
-        """Return what one circuit counts of its load [VA]: a range by its table, a dryer at least 5000."""
-        return branch_va(kind, va, self.edition, sheet)
-
-    def dwelling(self, raw: dict[str, Any], system: System, legs: tuple[str, ...], sheet: Sheet) -> DwellingDemand:
-        """Return what a dwelling draws by its own sheet."""
-        return dwelling_on_path(raw, self.name, system, legs, sheet)
-
-    def load_rules(self, kind: str, entered: float | None) -> LoadRules:
-        """Return how a kind of load counts. Source: 422.13, 424.4(B), 430.24, 440.32, 625.41, 220.51."""
-        return load_rules(kind, entered, self.edition)
-
-    def neutral_share(self, kind: str, household: bool, reducible: bool) -> tuple[float, float]:
-        """Return 70 % for ranges and dryers, all of them on two legs of a wye [share]. Source: 220.61(B)(1), (C)."""
-        if not household or kind not in ("range", "dryer"):
-            return 0.0, 0.0
-        return self.edition.figure("neutral_percent") / 100 if reducible else 1.0, 1.0
-
-    def branch_neutral(self, kind: str, amps: float, reducible: bool) -> NeutralLoad | None:
-        """Return the neutral of a range's or dryer's circuit: a range's at 70 %. Source: 210.19(A)(3) Exception 2."""
-        if kind != "range" or not reducible:
-            return NeutralLoad(amps, reducible=False)
-        share = self.edition.figure("neutral_percent") / 100
-        return NeutralLoad(amps * share, reducible=False, least_size=self.edition.size_figure("range_neutral_least"))
-
-    def least_device_a(self, kind: str, va: float) -> float:
-        """Return 40 A for a range of 8¾ kW and over [A]. Source: 210.19(A)(3) (2023: 210.19(C))."""
-        large = va >= self.edition.figure("cooking_column_c_over_kw") * 1000
-        return self.edition.figure("range_circuit_least_a") if kind == "range" and large else 0.0
-
-    def motor_amps(self, hp: float, phases: int, volts: float, field: str) -> float:
-        """Return the motor tables' current [A]. Source: Tables 430.248, 430.250."""
-        table = self.edition.table("motor_3ph" if phases == _THREE_PHASE else "motor_1ph")
-        row = table.row(field, self.name, hp=round(hp, 6))
-        column = _MOTOR_COLUMN.get(round(volts), "")
-        if row.get(column) is None:
-            message = Message(
-                "{table} has no {hp} hp at {volts} V", table=table.numbered(self.name), hp=f"{hp:g}", volts=f"{volts:g}"
-            )
-            raise InputError(field, message, str(table.cite(self.name)))
-        return number(row, column)
 
     def device_need(self, run: Run, sheet: Sheet) -> float:
         """Return the load, continuous part at 125 % [A]."""

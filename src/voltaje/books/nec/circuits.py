@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 
-from voltaje.books.book import Choice, LoadRules, Run
+from voltaje.books.answers import Choice, LoadRules, Run
 from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.run_tables import receptacle_ratings
 from voltaje.findings import Finding, Severity

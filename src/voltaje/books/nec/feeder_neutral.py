@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from voltaje.books.book import Choice, NeutralLoad, Run
+from voltaje.books.answers import Choice, NeutralLoad, Run
 from voltaje.books.nec import run_tables, runs
 from voltaje.books.nec.conductors import Conductor, area_cmil
 from voltaje.books.nec.dwelling.neutral import further_reduced

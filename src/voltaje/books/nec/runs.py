@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from typing import Any
 
-from voltaje.books.book import Capacity, Choice, Objection, Run, require_choices
+from voltaje.books.answers import Capacity, Choice, Objection, Run, require_choices
 from voltaje.books.nec.conductors import area_cmil
 from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.run_tables import (
@@ -328,6 +328,13 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
         if not small and run.role == "derived":
             topic = "secondary_conductors"
         found.append(Objection("size", message, edition.cite(topic)))
+    largest = insulations(edition.name)[run.insulation].largest[run.material]
+    if found and choice.size == largest:
+        message = Message(
+            "{insulation} is made up to {size} {material}: {why}",
+            insulation=run.insulation, size=largest, material=run.material, why=found[0].message,
+        )  # fmt: skip
+        found[0] = replace(found[0], message=message)
     smallest = edition.size_figure("parallel_from")
     if choice.sets > 1 and area_cmil(choice.size, edition) < _parallel_from_cmil(edition):
         message = Message("parallel conductors begin at {least}", least=smallest)

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
-from voltaje.books.book import DwellingDemand
+from voltaje.books.answers import DwellingDemand
 from voltaje.books.nec.dwelling.demand import Method
 from voltaje.books.nec.dwelling.house_input import read_house
 from voltaje.books.nec.dwelling.solution import HouseSolution, solve_house
+from voltaje.books.nec.edition import Edition
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.message import Message
@@ -15,6 +17,17 @@ from voltaje.sheet import Sheet
 from voltaje.systems import DWELLING_SYSTEMS, System
 
 _PAIR = 2
+
+
+@dataclass(frozen=True)
+class NecDwellings:
+    """An edition's answers about dwellings on a path."""
+
+    edition: Edition
+
+    def on_path(self, raw: dict[str, Any], system: System, legs: tuple[str, ...], sheet: Sheet) -> DwellingDemand:
+        """Return what a dwelling draws by its own sheet."""
+        return dwelling_on_path(raw, self.edition.name, system, legs, sheet)
 
 
 def dwelling_on_path(

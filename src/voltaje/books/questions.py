@@ -1,0 +1,195 @@
+"""The questions that books are asked: a small core that every book answers, and capabilities that one may have.
+
+The chain of a run (`design.chain`) is written once over the core; rule families differ behind it. What a book may
+also answer is a capability with a protocol of its own: `book.asked(Motors)` gives it, or raises NotCovered with the
+reason. A book never invents a rule. A new rule family is a folder with a class that answers a protocol here, and one
+line where its book lists its capabilities.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any, Protocol, TypeVar, cast
+
+from voltaje.books.answers import (
+    BoardDemand,
+    BoardFacts,
+    Capacity,
+    Choice,
+    Connected,
+    DropLimit,
+    DwellingDemand,
+    EarthConductor,
+    Impedance,
+    LoadRules,
+    NeutralLoad,
+    Objection,
+    Run,
+    Terms,
+)
+from voltaje.errors import NotCovered
+from voltaje.findings import Finding
+from voltaje.message import Message
+from voltaje.sheet import Citation, Sheet
+from voltaje.systems import System
+
+C = TypeVar("C")
+
+_WITHOUT = {
+    "Dwellings": Message("no rule in this book for a dwelling's sheet: list its circuits with your diversity"),
+    "Motors": Message("no rule in this book for horsepower: give kW with a power factor, or A"),
+}
+
+
+class Demands(Protocol):
+    """How loads count: alone on their circuit, and together on a board."""
+
+    def demand(self, loads: Sequence[Connected], board: BoardFacts, sheet: Sheet) -> BoardDemand:
+        """Return the demand of the loads below a board."""
+
+    def load_rules(self, kind: str, entered: float | None) -> LoadRules:
+        """Return how a kind of load counts; entered: its continuous share as a person gave it, None for none."""
+
+    def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
+        """Return what the circuit of one household unit counts of its load [VA], where its kind has a rule."""
+
+    def branch_neutral(self, kind: str, amps: float, reducible: bool) -> NeutralLoad | None:
+        """Return the neutral that a household unit's circuit between lines has, None where it has none."""
+
+    def neutral_share(self, kind: str, household: bool, reducible: bool) -> tuple[float, float]:
+        """Return what counts on the neutral of a load between lines: where it may be reduced, and where not [share]."""
+
+    def least_device_a(self, kind: str, va: float) -> float:
+        """Return a rating that a circuit's device may not be under for its kind [A], 0 where there is none."""
+
+
+class Dwellings(Protocol):
+    """The sheet of a dwelling."""
+
+    def on_path(self, raw: dict[str, Any], system: System, legs: tuple[str, ...], sheet: Sheet) -> DwellingDemand:
+        """Return what a dwelling draws by its own sheet. Raises InputError at its field, or where there is no rule."""
+
+
+class Motors(Protocol):
+    """Motors by their horsepower."""
+
+    def amps(self, hp: float, phases: int, volts: float, field: str) -> float:
+        """Return a motor's full-load current by its horsepower [A]. Raises InputError at `field`."""
+
+
+class Book(Protocol):
+    """A rule set with an edition."""
+
+    def __hash__(self) -> int:
+        """Books are told apart as such: there is one of each."""
+
+    @property
+    def name(self) -> str:
+        """The book's full name, with its edition."""
+
+    @property
+    def terms(self) -> Terms:
+        """How its country says it."""
+
+    @property
+    def device_rule(self) -> Citation:
+        """The clause of the standard ratings."""
+
+    @property
+    def load_rule(self) -> Citation:
+        """The clause by which a load and its current are reckoned."""
+
+    @property
+    def shared_neutral_rule(self) -> Citation:
+        """The clause of circuits that share a neutral."""
+
+    def rule(self, topic: str) -> Citation | None:
+        """Return the clause of a topic, None where the book has none."""
+
+    @property
+    def shares_neutrals(self) -> bool:
+        """Whether circuits may share a neutral on different legs."""
+
+    @property
+    def counts_nonlinear_neutral(self) -> bool:
+        """Whether a neutral that carries mostly nonlinear load counts among the bundled conductors."""
+
+    @property
+    def choices(self) -> Mapping[str, tuple[str, ...]]:
+        """What may be chosen of a run, key by key of the open file."""
+
+    @property
+    def occupancies(self) -> tuple[str, ...]:
+        """What may be chosen of an area whose lighting goes by its unit load; none where the book has no such rule."""
+
+    def asked(self, capability: type[C]) -> C:
+        """Return what answers the questions of a capability. Raises NotCovered where the book has no such rules."""
+
+    def check(self, run: Run) -> None:
+        """Raise InputError at the key that this book does not know or has no table for."""
+
+    def devices(self, run: Run | None = None) -> tuple[float, ...]:
+        """Return the standard ratings that a run's device may have, or any [A], smallest first."""
+
+    def made_devices(self, run: Run) -> tuple[float, ...]:
+        """Return every rating that a person may pin [A]: fuses too that the engine does not choose."""
+
+    def impedance(self, run: Run, size: str, unity: bool) -> Impedance:
+        """Return one conductor's resistance and reactance; unity: for a current along its voltage."""
+
+    def device_need(self, run: Run, sheet: Sheet) -> float:
+        """Return the current that the device may not be rated under [A]."""
+
+    def sizes(self, run: Run) -> tuple[str, ...]:
+        """Return the sizes that the run's table has, smallest first."""
+
+    def capacity(self, run: Run, choice: Choice, sheet: Sheet) -> Capacity:
+        """Return what the choice's conductors carry."""
+
+    def objections(self, run: Run, choice: Choice) -> tuple[Objection, ...]:
+        """Return every reason why the choice does not comply; none where it does."""
+
+    def remarks(self, run: Run, choice: Choice, pinned: bool) -> list[Finding]:
+        """Return what is to be said of a run that is built so, though it is no reason to refuse it."""
+
+    def complying(self, run: Run, device_a: float, sets: int) -> Callable[[str], bool]:
+        """Return the test whether a size complies there: the same as no objection, without finding words for one.
+
+        It grows with the size: where one holds, every larger one does.
+        """
+
+    def sizes_by_choice(self, run: Run) -> tuple[str, ...]:
+        """Return the sizes that are pulled by choice, smallest first (very large ones are not)."""
+
+    def other_terminals(self, run: Run, choice: Choice) -> Run | None:
+        """Return the run by the other practice of terminals, None where the book has but one."""
+
+    def drop_v(self, run: Run, choice: Choice, sheet: Sheet) -> float:
+        """Return the voltage drop [V] over the run's length."""
+
+    def drop_limit(self, run: Run, in_total: bool) -> DropLimit:
+        """Return the limit of one run, or from the source."""
+
+    def neutral(self, run: Run, choice: Choice, earth: EarthConductor, sheet: Sheet) -> str:
+        """Return the size of the neutral beside the lines, one in each set."""
+
+    def earth(self, run: Run, choice: Choice, least: Choice, sheet: Sheet) -> EarthConductor:
+        """Return the protective conductor; `least` is the smallest conductor that would have served."""
+
+    def area_mm2(self, size: str) -> float:
+        """Return a conductor's area of metal [mm²]."""
+
+    def conduit(self, run: Run, choice: Choice, earth: EarthConductor, neutral: str) -> str:
+        """Return the trade size of conduit by fill; "" where the run is not in one or no table is here."""
+
+
+E = TypeVar("E")
+
+
+def capability_of(known: Mapping[type, Callable[[E], object]], capability: type[C], edition: E, book: str) -> C:
+    """Return what a book's edition answers a capability with. Raises NotCovered where it is not among those known."""
+    answers = known.get(capability)
+    if answers is None:
+        plain = Message("{book} has no rules for that here", book=book)
+        raise NotCovered("", _WITHOUT.get(capability.__name__, plain))
+    return cast("C", answers(edition))
