@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from web.drawing.single_line import ROW, single_line
 from web.drawing.symbols import SYMBOLS, symbol
 from web.jobs.openfile import from_open
 from web.jobs.sample import sample_document
 from web.jobs.solving import solve_job
+from web.workbench.single_line import ROW, single_line
 
 
 def drawn(document, iec=False):

@@ -58,6 +58,12 @@ def find_book(name: object, field: str = "book") -> Book:
     return book
 
 
+@cache
+def every_choice(key: str) -> tuple[str, ...]:
+    """Return what may be chosen of a run under a key, by any book."""
+    return tuple(dict.fromkeys(name for book in books().values() for name in book.choices.get(key, ())))
+
+
 def all_tables() -> Iterator[tuple[str, Table]]:
     """Yield every table of every family with a name that no other table has."""
     for family, package in (("nec", NEC), ("iec", IEC), ("customs", CUSTOMS)):

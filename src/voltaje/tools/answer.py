@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from voltaje.books.nec.conductors import Conductor
+from voltaje.books.dwellings import Conductor
 from voltaje.findings import Finding
 from voltaje.sheet import Step
 

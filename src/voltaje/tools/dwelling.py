@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from voltaje.books.nec.dwelling.house_input import MATERIALS, read_house
-from voltaje.books.nec.dwelling.service import Pick
-from voltaje.books.nec.dwelling.solution import HouseSolution, solve_house
+from voltaje.books.dwellings import MATERIALS, HouseSolution, Pick, read_house, solve_house
 from voltaje.tools.answer import Json, answer, conductor_json
 
 NAME = "dwelling"

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.books.nec.dwelling.demand import Method
-from voltaje.books.nec.dwelling.house import CookingKind, HeatingKind, Occupancy, Terminals
-from voltaje.books.nec.edition import editions
+from voltaje.books.dwellings import CookingKind, HeatingKind, Method, Occupancy, Terminals, books_with_a_sheet
 from voltaje.rounding import HalfReading
 from voltaje.systems import DWELLING_SYSTEMS
 
@@ -66,7 +64,7 @@ _HEATING = _item(
 )
 
 KEYS: Json = {
-    "book": {"enum": list(editions()), "default": "NEC 2023"},
+    "book": {"enum": list(books_with_a_sheet()), "default": "NEC 2023"},
     "system": {"enum": list(DWELLING_SYSTEMS), "default": "120/240 1ph 3w"},
     "method": _one_of(Method, "standard", "the method whose result sizes the service; the other is shown beside"),
     "occupancy": _one_of(

@@ -6,9 +6,8 @@ from collections.abc import Callable
 from typing import Any
 
 from voltaje.books.answers import DropLimit, EarthConductor, Run
-from voltaje.books.nec.run_tables import RACEWAYS
 from voltaje.books.questions import Book
-from voltaje.books.registry import find_book
+from voltaje.books.registry import every_choice, find_book
 from voltaje.design.chain import Pins, RunDesign, size_run
 from voltaje.design.ladder import Option, options
 from voltaje.errors import InputError, NoLawfulAnswer, UnknownName
@@ -74,7 +73,7 @@ def read_run(raw: object) -> tuple[Run, Pins, Book, str]:
         power_factor=reader.value("power_factor", _between(read_plain, 0, 1, ""), 1.0),
         use=reader.value("use", _one_of("lighting", "other"), "other"),
         supply=reader.value("supply", _one_of("public", "private"), "public"),
-        raceway=reader.value("raceway", _one_of(*RACEWAYS), ""),
+        raceway=reader.value("raceway", _one_of(*every_choice("raceway")), ""),
         surroundings=read_surroundings(reader),
         round_up=reader.flag("round_up", True),
     )

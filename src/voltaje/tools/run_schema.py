@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.books.nec.run_tables import RACEWAYS
-from voltaje.books.registry import books
+from voltaje.books.registry import books, every_choice
 from voltaje.path.surroundings import EXEMPT
 
 Json = dict[str, Any]
@@ -36,7 +35,10 @@ KEYS: Json = {
         "type": ["integer", "string"],
         "description": "NEC: current-carrying conductors (3); IEC: circuits (1)",
     },
-    "arrangement": {"enum": ["bunched", "wall", "tray", "buried touching"], "default": "bunched"},
+    "arrangement": {
+        "enum": list(every_choice("arrangement")),
+        "description": "IEC; bunched, or touching in the ground, by default",
+    },
     "terminal_c": {"enum": [60, 75, 90], "description": "NEC; not given: 60 °C for 100 A and less, 75 °C above"},
     "sets": {"type": ["integer", "string"], "description": "parallel sets, pinned"},
     "device_a": {**_TYPED, "description": "the device, pinned"},
@@ -44,7 +46,10 @@ KEYS: Json = {
     "power_factor": {**_TYPED, "default": 1},
     "use": {"enum": ["lighting", "other"], "default": "other", "description": "for the IEC profiles' drop limit"},
     "supply": {"enum": ["public", "private"], "default": "public", "description": "for the IEC profiles' drop limit"},
-    "raceway": {"enum": list(RACEWAYS), "description": "NEC: for conduit fill and impedance; PVC 40 by default"},
+    "raceway": {
+        "enum": list(every_choice("raceway")),
+        "description": "NEC: for conduit fill and impedance; PVC 40 by default",
+    },
     "soil_kmw": {**_TYPED, "description": "IEC method D: thermal resistivity of the soil; the tables' 2.5 by default"},
     "insulated_mm": {
         **_TYPED,

@@ -5,7 +5,7 @@ import secrets
 from django import forms
 from django.utils.translation import gettext_lazy as _
 
-from voltaje.books.nec.dwelling.house_input import DEFAULT_BOOK
+from voltaje.books.dwellings import DEFAULT_BOOK
 from voltaje.books.registry import books as all_books
 from voltaje.systems import DWELLING_SYSTEMS
 from web.jobs.document import Change

@@ -5,9 +5,14 @@ from dataclasses import dataclass
 
 from django.utils import formats
 
-from voltaje.books.nec.dwelling.house_input import DEFAULT_BOOK, DEFAULT_SYSTEM, read_house
-from voltaje.books.nec.dwelling.solution import HouseSolution, solve_house
-from voltaje.books.nec.edition import editions
+from voltaje.books.dwellings import (
+    DEFAULT_BOOK,
+    DEFAULT_SYSTEM,
+    HouseSolution,
+    books_with_a_sheet,
+    read_house,
+    solve_house,
+)
 from voltaje.quantity import with_point, with_unit
 from voltaje.systems import DWELLING_SYSTEMS
 from web.jobs.document import Document, Path
@@ -187,7 +192,7 @@ def path_of(field: str, document: Document) -> Path:
 
 def books() -> list[str]:
     """Return the books a house can be reckoned by."""
-    return list(editions())
+    return list(books_with_a_sheet())
 
 
 def systems() -> list[str]:

@@ -4,11 +4,7 @@ from dataclasses import dataclass
 
 from django.utils.translation import gettext as _
 
-from voltaje.books.nec.conductors import Conductor, named
-from voltaje.books.nec.dwelling.demand import Demand, Method
-from voltaje.books.nec.dwelling.house import DemandLine
-from voltaje.books.nec.dwelling.service import Service
-from voltaje.books.nec.dwelling.solution import HouseSolution
+from voltaje.books.dwellings import Conductor, Demand, DemandLine, HouseSolution, Method, Service, named
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.sheet import Citation, Step

@@ -12,7 +12,6 @@ from voltaje.books.registry import find_book
 from voltaje.errors import Refused
 from voltaje.path.schema import job_schema
 from web.accounts.access import signed_in
-from web.drawing.single_line import single_line
 from web.jobs.access import job_to_edit
 from web.jobs.document import put
 from web.jobs.editing import Plan
@@ -26,6 +25,7 @@ from web.workbench.csvlist import COLUMNS, read_list, write_schedule
 from web.workbench.edits import Said, apply
 from web.workbench.forms import ListForm
 from web.workbench.schedule import schedule_view
+from web.workbench.single_line import single_line
 from web.workbench.views import opened
 
 PAPERS = {"letter": "Letter", "tabloid": "Tabloid", "a4": "A4", "a3": "A3"}

@@ -11,7 +11,6 @@ from voltaje.books.registry import books, find_book
 from voltaje.findings import Finding, Severity
 from voltaje.path.soundness import FEEDS
 from web.drawing.shapes import Group
-from web.drawing.single_line import single_line
 from web.jobs.document import Document
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
@@ -26,6 +25,7 @@ from web.workbench.fields import node_fields
 from web.workbench.folding import FOLDS_FROM, folded_in
 from web.workbench.pieces import Piece, Region, Shown, digest
 from web.workbench.schedule import Circuit, schedule_view
+from web.workbench.single_line import single_line
 from web.workbench.tree import TreeRow, tree_rows
 
 _ADDABLE = ("board", "transformer", "dwelling", "inverter", "source")

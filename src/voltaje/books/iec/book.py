@@ -217,10 +217,10 @@ class IecBook:
         Source: IEC 60364-5-54 Table 54.2: as the line up to 16 mm², 16 mm² up to 35, half above.
         """
         line, rule = float(choice.size), self.profile.cite("protective")
-        same_to = runs.figure("protective_same_to_mm2")
+        same_to = self.profile.figure("protective_same_to_mm2")
         wanted = min(line, same_to)
         because = Message("as the line up to 16 mm²") if line <= same_to else Message("16 mm² up to 35 mm²")
-        if line > runs.figure("protective_16_to_mm2"):
+        if line > self.profile.figure("protective_16_to_mm2"):
             because = Message("half the line above 35 mm²")
             wanted = sheet.apply(HALF, Message("Half of the line"), "mm²", rule, because, line=line)
         size = next(each for each in _protective_sizes() if float(each) >= wanted)
@@ -233,7 +233,7 @@ class IecBook:
         A smaller neutral is the designer's to prove. Source: IEC 60364-5-52 clause 524; 431.2, 523.6.3.
         """
         together = run.neutral.together_a if run.neutral else 0.0
-        together = max(together, runs.third_harmonic(run)[1])
+        together = max(together, runs.third_harmonic(run, self.profile)[1])
         if together <= runs.carries(run, choice.size, choice.sets, self.profile) + _DUST_A:
             return choice.size
         because = Message("with all loads running it carries more than its lines: their lags or harmonics add up on it")

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import tomllib
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
+from importlib.resources.abc import Traversable
 
-from voltaje.books.tables import Table, load_table
+from voltaje.books.lineage import as_numbered_by, rule_sets
+from voltaje.books.tables import Table, load_table, number, text
 from voltaje.sheet import Citation
 
 PACKAGE = "voltaje.books.iec"
@@ -17,9 +18,10 @@ PACKAGE = "voltaje.books.iec"
 class Profile:
     """One national profile of IEC 60364.
 
+    lineage: its name, and those of what it extends; figures that stand in clauses
+    tables: files of tables that differ from those of their name
     region: whose conductor colours hold there
     drop_limits, drop_final: from the origin, and of a final circuit alone, by use and supply [%]
-    ambient_air: the table of air temperatures; buried_factor: Cc of buried cables
     smallest_lighting: a size that only lighting may have [mm²]; shares_neutrals: whether circuits may share one
     currents, drops: tables by cable and insulation (`multicore_pvc70`); of several the first that
     holds the installation method, or the size, serves
@@ -33,12 +35,13 @@ class Profile:
     drop_final: dict[str, float]
     drop_rise: dict[str, float]
     drop_mandatory: bool
-    ambient_air: str
-    buried_factor: float
     smallest_lighting: str
     shares_neutrals: bool
     currents: dict[str, list[str]]
     drops: dict[str, list[str]]
+    lineage: tuple[str, ...]
+    figures: dict[str, float]
+    tables: dict[str, str]
 
     def cite(self, topic: str) -> Citation:
         """Return the clause of a topic."""
@@ -49,20 +52,44 @@ class Profile:
         return _cited_table(self.name, self.short, key)
 
     def table(self, key: str) -> Table:
-        """Return a table of the family."""
-        return load_table(PACKAGE, key)
+        """Return a table of this profile."""
+        return _table(self.name, key)
+
+    def figure(self, key: str) -> float:
+        """Return a number that stands in a clause of this profile [the unit of its row]."""
+        return self.figures[key]
 
 
 @cache
 def _cited_table(name: str, short: str, key: str) -> Citation:
-    numbered = load_table(PACKAGE, key).numbered(name)
+    numbered = _table(name, key).numbered(name)
     own = numbered.removeprefix(f"{short} ")
     # A table of another standard is named with its own, not with the book's.
     return Citation(name if own != numbered else "", own, key)
 
 
 @cache
+def _table(name: str, key: str) -> Table:
+    profile = profiles()[name]
+    return as_numbered_by(load_table(PACKAGE, profile.tables.get(key, key)), profile.lineage)
+
+
+FOLDERS: list[Traversable] = [files(PACKAGE) / "profiles"]  # a local profile may lie in another, and extend any
+
+
+@cache
 def profiles() -> dict[str, Profile]:
-    """Return every profile by its full name."""
-    raw = tomllib.loads((files(PACKAGE) / "profiles.toml").read_text("utf-8"))
-    return {name: Profile(name=name, **spec) for name, spec in raw["profiles"].items()}
+    """Return every profile by its full name; what others only extend is none."""
+    rows = load_table(PACKAGE, "figures").rows
+    figures = {text(row, "key"): number(row, "value") for row in rows}
+    found = {}
+    for name, rule_set in rule_sets(FOLDERS).items():
+        values = {key: value for key, value in rule_set.values.items() if key != "whole"}
+        if rule_set.values["whole"]:
+            own = {
+                "figures": figures | {key: float(value) for key, value in values.get("figures", {}).items()},
+                "tables": values.get("tables", {}),
+                "lineage": rule_set.lineage,
+            }
+            found[name] = Profile(**{"name": name, **values, **own})
+    return found

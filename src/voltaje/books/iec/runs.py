@@ -48,7 +48,7 @@ def check(run: Run, profile: Profile) -> None:
         raise InputError("method", message, str(profile.cite("unmarked")))
     ambient_factor(run, profile)
     grouping_factor(run, profile)
-    soil_factor(run)
+    soil_factor(run, profile)
 
 
 def kind(run: Run) -> str:
@@ -101,8 +101,8 @@ def ambient_factor(run: Run, profile: Profile) -> float:
     """
     buried = run.method == BURIED
     ambient = _DEFAULT_C[buried] if run.ambient_c is None else run.ambient_c
-    key = "ambient_ground" if buried else profile.ambient_air
-    factor = _ambient(key, INSULATIONS[run.insulation], ambient)
+    key = "ambient_ground" if buried else "ambient_air"
+    factor = _ambient(profile.name, key, INSULATIONS[run.insulation], ambient)
     if factor is None:
         message = Message(
             "{ambient} °C is above {table}", ambient=f"{ambient:g}", table=profile.table(key).numbered(profile.name)
@@ -112,8 +112,8 @@ def ambient_factor(run: Run, profile: Profile) -> float:
 
 
 @cache
-def _ambient(key: str, column: str, ambient: float) -> float | None:
-    rows = load_table(PACKAGE, key).rows
+def _ambient(name: str, key: str, column: str, ambient: float) -> float | None:
+    rows = profiles()[name].table(key).rows
     return next((number(r, column) for r in rows if number(r, "ambient_c") >= ambient and r[column] is not None), None)
 
 
@@ -132,7 +132,7 @@ def grouping_factor(run: Run, profile: Profile, sets: int = 1) -> float:
     if arrangement.startswith("buried") != (run.method == BURIED):
         message = Message("{arrangement} contradicts method {method}", arrangement=arrangement, method=run.method)
         raise InputError("arrangement", message, str(profile.cite_table("grouping")))
-    factor = _grouping(arrangement, cables)
+    factor = _grouping(profile.name, arrangement, cables)
     if factor is None:
         message = Message(
             "{cables} circuits or cables {arrangement} are more than the table has",
@@ -144,8 +144,8 @@ def grouping_factor(run: Run, profile: Profile, sets: int = 1) -> float:
 
 
 @cache
-def _grouping(arrangement: str, circuits: int) -> float | None:
-    rows = [row for row in load_table(PACKAGE, "grouping").rows if row["arrangement"] == arrangement]
+def _grouping(name: str, arrangement: str, circuits: int) -> float | None:
+    rows = [row for row in profiles()[name].table("grouping").rows if row["arrangement"] == arrangement]
     return next((number(row, "factor") for row in rows if number(row, "circuits") >= circuits), None)
 
 
@@ -200,18 +200,19 @@ def device_need(run: Run, profile: Profile, sheet: Sheet) -> float:
     )
 
 
-def insulation_factor(run: Run) -> float:
+def insulation_factor(run: Run, profile: Profile) -> float:
     """Return Ci for a length wholly in thermal insulation [factor]. Source: BS 7671 Table 52.2."""
     length = run.surroundings.insulated_mm
     if not length:
         return 1.0
-    rows = load_table(PACKAGE, "thermal_insulation").rows
+    rows = profile.table("thermal_insulation").rows
     return next(
-        (number(row, "factor") for row in rows if number(row, "length_mm") >= length), figure("long_in_insulation")
+        (number(row, "factor") for row in rows if number(row, "length_mm") >= length),
+        profile.figure("long_in_insulation"),
     )
 
 
-def soil_factor(run: Run) -> float:
+def soil_factor(run: Run, profile: Profile) -> float:
     """Return the factor of the soil's thermal resistivity, 1 where none is entered: the tables' 2.5 K·m/W [factor].
 
     Armoured cables lie directly in the ground, others in ducts. Source: IEC 60364-5-52 Table B.52.16.
@@ -220,30 +221,24 @@ def soil_factor(run: Run) -> float:
     if soil is None or run.method != BURIED:
         return 1.0
     column = "direct" if run.cable == "armoured" else "duct"
-    rows = load_table(PACKAGE, "soil").rows
+    rows = profile.table("soil").rows
     found = next((number(row, column) for row in rows if number(row, "kmw") >= soil), None)
     if found is None:
         raise InputError("soil_kmw", Message("{soil} K·m/W is above the table", soil=f"{soil:g}"))
     return found
 
 
-def _fuse_factor(run: Run) -> float:
+def _fuse_factor(run: Run, profile: Profile) -> float:
     """Return Cf: a semi-enclosed fuse. Source: BS 7671 433.1.202."""
-    return figure("semi_enclosed_fuse") if run.surroundings.rewireable else 1.0
-
-
-@cache
-def figure(key: str) -> float:
-    """Return a number that stands in a clause of the family [the unit of its row]."""
-    return next(number(row, "value") for row in load_table(PACKAGE, "figures").rows if row["key"] == key)
+    return profile.figure("semi_enclosed_fuse") if run.surroundings.rewireable else 1.0
 
 
 def buried_factor(run: Run, profile: Profile) -> float:
     """Return Cc of a buried cable, 1 elsewhere [factor]. Source: BS 7671 433.1.203; not in IEC 60364 or SANS."""
-    return profile.buried_factor if run.method == BURIED else 1.0
+    return profile.figure("buried_factor") if run.method == BURIED else 1.0
 
 
-def third_harmonic(run: Run) -> tuple[float, float]:
+def third_harmonic(run: Run, profile: Profile) -> tuple[float, float]:
     """Return the factor of third harmonic in the lines, and the current that the neutral asks of the cable [A].
 
     That current counts where the size is chosen by the neutral; 0 elsewhere.
@@ -252,19 +247,19 @@ def third_harmonic(run: Run) -> tuple[float, float]:
     share = run.neutral.third_harmonic if run.neutral else 0.0
     if not share:
         return 1.0, 0.0
-    rows = load_table(PACKAGE, "third_harmonic").rows
+    rows = profile.table("third_harmonic").rows
     row = next(row for row in rows if row["to_percent"] is None or share * 100 <= number(row, "to_percent"))
-    times = min(figure("neutral_of_third_harmonic") * share, figure("neutral_most_of_line"))
+    times = min(profile.figure("neutral_of_third_harmonic") * share, profile.figure("neutral_most_of_line"))
     return number(row, "factor"), run.amps * times if row["by_neutral"] else 0.0
 
 
 def _factor(run: Run, profile: Profile, sets: int) -> float:
     plain = ambient_factor(run, profile) * grouping_factor(run, profile, sets) * buried_factor(run, profile)
     if run.neutral is not None:
-        plain *= third_harmonic(run)[0]
+        plain *= third_harmonic(run, profile)[0]
     if run.surroundings is PLAIN:
         return plain
-    return plain * insulation_factor(run) * _fuse_factor(run) * soil_factor(run)
+    return plain * insulation_factor(run, profile) * _fuse_factor(run, profile) * soil_factor(run, profile)
 
 
 def carries(run: Run, size: str, sets: int, profile: Profile) -> float:
@@ -280,7 +275,7 @@ def complying(run: Run, device_a: float, sets: int, profile: Profile) -> Callabl
         factor = _factor(run, profile, sets)
     except InputError:
         return lambda _size: False  # so many cables lie together that the table has no factor for them
-    least = max(device_a, third_harmonic(run)[1])
+    least = max(device_a, third_harmonic(run, profile)[1])
     return lambda size: enough and least <= sets * tabulated[size] * factor + _DUST_A
 
 
@@ -300,7 +295,7 @@ def objections(run: Run, choice: Choice, profile: Profile) -> tuple[Objection, .
             working=_working(run, choice, profile),
         )  # fmt: skip
         found.append(Objection("size", message, rule))
-    by_neutral = third_harmonic(run)[1]
+    by_neutral = third_harmonic(run, profile)[1]
     if by_neutral > mine + _DUST_A:
         message = Message(
             "{size} mm² carries Iz {carries}, under the {neutral} that third harmonics leave on the neutral",
@@ -330,11 +325,11 @@ def capacity(run: Run, choice: Choice, profile: Profile, sheet: Sheet) -> Capaci
         ),
         ca=ambient_factor(run, profile),
         cg=grouping_factor(run, profile, choice.sets),
-        ci=insulation_factor(run),
-        cf=_fuse_factor(run),
-        cs=soil_factor(run),
+        ci=insulation_factor(run, profile),
+        cf=_fuse_factor(run, profile),
+        cs=soil_factor(run, profile),
         cc=buried_factor(run, profile),
-        ch=third_harmonic(run)[0],
+        ch=third_harmonic(run, profile)[0],
     )
     mine = sheet.apply(
         CARRIES,

@@ -1,5 +1,6 @@
-"""The NEC family: dwelling loads, devices, conductors and grounding by edition.
+"""The NEC family: loads, devices, conductors and grounding by edition.
 
-`edition` gives clauses, tables and what differs between editions; every rule takes one as argument.
-Rules write what they do on a Sheet and return plain values; tables lie in `tables/`.
+`editions/` holds a file for each: clauses by topic, what is of substance, and what it extends. Every rule takes an
+edition as argument, writes what it does on a Sheet and returns plain values; tables lie in `tables/`. `book` answers
+the questions of a run; `demands`, `motors` and `dwelling` are capabilities of their own.
 """

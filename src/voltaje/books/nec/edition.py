@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import tomllib
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
+from importlib.resources.abc import Traversable
 
-from voltaje.books.tables import Table, load_table, number, text
+from voltaje.books.lineage import as_numbered_by, rule_sets
+from voltaje.books.tables import Table, load_table, text
 from voltaje.errors import UnknownName
 from voltaje.message import Message
 from voltaje.sheet import Citation
@@ -19,6 +20,8 @@ PACKAGE = "voltaje.books.nec"
 class Edition:
     """One edition; always an argument of a rule, its name saved with every result.
 
+    lineage: its name, and those of what it extends; clauses by topic; figures and sizes that stand in clauses
+    tables: files of tables that differ from those of their name
     fastened_least_rating: fastened appliances count from 500 W or ¼ hp
     charger_least_load: a vehicle charger counts at 7200 VA or nameplate, the greater
     noncoincident_motor_extra: a motor that is the smaller of two noncoincident loads is compared at 125 %
@@ -28,6 +31,7 @@ class Edition:
     """
 
     name: str
+    lineage: tuple[str, ...]
     year: int
     fastened_least_rating: bool
     charger_least_load: bool
@@ -37,6 +41,9 @@ class Edition:
     unit_load_holds_continuous: bool
     lighting_demand_set: str
     clauses: dict[str, str]
+    figures: dict[str, float]
+    sizes: dict[str, str]
+    tables: dict[str, str]
 
     def cite(self, topic: str, suffix: str = "") -> Citation:
         """Return the clause of a topic in this edition."""
@@ -48,15 +55,15 @@ class Edition:
 
     def table(self, key: str) -> Table:
         """Return a table of this edition."""
-        return load_table(PACKAGE, key)
+        return _table(self.name, key)
 
     def figure(self, key: str) -> float:
-        """Return a number that stands in a clause [the unit of its row]."""
-        return _figures()[key]
+        """Return a number that stands in a clause of this edition [the unit of its row]."""
+        return self.figures[key]
 
     def size_figure(self, key: str) -> str:
-        """Return a conductor size that stands in a clause."""
-        return _sizes()[key]
+        """Return a conductor size that stands in a clause of this edition."""
+        return self.sizes[key]
 
 
 @cache
@@ -66,34 +73,36 @@ def _cited(book: str, topic: str, suffix: str) -> Citation:
 
 @cache
 def _cited_table(book: str, key: str, suffix: str) -> Citation:
-    return load_table(PACKAGE, key).cite(book, suffix)
+    return editions()[book].table(key).cite(book, suffix)
 
 
 @cache
-def _figures() -> dict[str, float]:
-    rows = load_table(PACKAGE, "figures").rows
-    return {text(row, "key"): number(row, "value") for row in rows if isinstance(row["value"], float)}
+def _table(book: str, key: str) -> Table:
+    edition = editions()[book]
+    return as_numbered_by(load_table(PACKAGE, edition.tables.get(key, key)), edition.lineage)
 
 
-@cache
-def _sizes() -> dict[str, str]:
-    rows = load_table(PACKAGE, "figures").rows
-    return {text(row, "key"): text(row, "value") for row in rows if isinstance(row["value"], str)}
+FOLDERS: list[Traversable] = [files(PACKAGE) / "editions"]  # a local profile may lie in another, and extend any
 
 
 @cache
 def editions() -> dict[str, Edition]:
     """Return every edition by name, oldest first."""
-    raw = tomllib.loads((files(PACKAGE) / "editions.toml").read_text("utf-8"))
-    names = list(raw["substance"])
-    return {
-        name: Edition(name=name, clauses=_clauses(raw["clauses"], names.index(name)), **raw["substance"][name])
-        for name in names
-    }
-
-
-def _clauses(by_topic: dict[str, list[str]], place: int) -> dict[str, str]:
-    return {topic: numbers[place] if len(numbers) > 1 else numbers[0] for topic, numbers in by_topic.items()}
+    rows = load_table(PACKAGE, "figures").rows
+    found = {}
+    for name, rule_set in rule_sets(FOLDERS).items():
+        values = rule_set.values
+        own = {text(row, "key"): row["value"] for row in rows} | values.get("figures", {})
+        found[name] = Edition(
+            name=name,
+            lineage=rule_set.lineage,
+            clauses=values["clauses"],
+            figures={key: float(value) for key, value in own.items() if not isinstance(value, str)},
+            sizes={key: value for key, value in own.items() if isinstance(value, str)},
+            tables=values.get("tables", {}),
+            **values["substance"],
+        )
+    return found
 
 
 def find_edition(name: object, field: str = "book") -> Edition:
