@@ -256,6 +256,7 @@ class DwellingDemand:
 
     amps: of each leg, where it is not reckoned from the volt-amperes on its legs [A]
     continuous_va: what of the demand is continuous; neutral_a: its neutral, already reduced [A]
+    terminals, material: what its sheet takes for its service, and its run with it
     house: as its rules read it, to be taken together with others
     """
 
@@ -265,6 +266,8 @@ class DwellingDemand:
     amps: float | None
     neutral_a: float
     least_device_a: float
+    terminals: str
+    material: str
     findings: tuple[Finding, ...]
     house: Any
 

@@ -16,7 +16,7 @@ from voltaje.errors import InputError, OutsideTable, Refused
 from voltaje.formula import Formula
 from voltaje.message import Message
 from voltaje.path.kinds import Kind, LoadKind
-from voltaje.path.model import LoadSpec, Node, TransformerSpec
+from voltaje.path.model import Job, LoadSpec, Node, TransformerSpec
 from voltaje.physics.currents import Currents, Placed, leg_currents, total
 from voltaje.physics.transformers import Connection, connection, reflected
 from voltaje.systems import System
@@ -33,8 +33,10 @@ BY_AREA = "by_area"
 class Upward:
     """Works the demand of a job's nodes, children before parents."""
 
-    def __init__(self, book: Book, nodes: dict[str, NodeSolution], children: dict[str, list[Node]]):
+    def __init__(self, job: Job, book: Book, nodes: dict[str, NodeSolution], children: dict[str, list[Node]]):
         self.book, self.nodes, self.children = book, nodes, children
+        # A dwelling whose sheet says nothing of its terminals has those of the job, where that says anything.
+        self.marked = {"terminals": job.terminals.value} if job.raw.get("terminals") else {}
         self.demands = book.asked(Demands)
         self.rising: dict[str, Rising] = {}
         self.running: list[show.Running] = []  # of the node whose steps are written
@@ -280,8 +282,9 @@ class Upward:
 
     def _dwelling(self, node: Node, dwelling: dict[str, Any], solved: NodeSolution) -> None:
         mine = self.rising[node.id]
+        raw = {**self.marked, **dwelling}
         try:
-            house = self.book.asked(Dwellings).on_path(dwelling, solved.system, solved.legs, solved.sheet)
+            house = self.book.asked(Dwellings).on_path(raw, solved.system, solved.legs, solved.sheet)
         except Refused as error:
             if isinstance(error, InputError) and error.field and not isinstance(error, OutsideTable):
                 raise error.at(f"{node.id}.dwelling.{error.field}") from error  # what is written there is no house
@@ -297,7 +300,7 @@ class Upward:
         share = min(house.continuous_va / solved.demand_va, 1.0) if solved.demand_va else 0.0
         steady = {leg: amps * share for leg, amps in drawn.items()}
         neutral = NeutralLoad(house.neutral_a, reducible=False)  # already reduced
-        mine.drawn = Drawn([Flow(drawn, drawn, steady)], neutral=neutral)
+        mine.drawn = Drawn([Flow(drawn, drawn, steady)], neutral=neutral, dwelling=house)
         self._fill(solved, mine.drawn, solved.legs)
         if house.amps is not None and house.demand_va:
             solved.amps = dict.fromkeys(solved.legs, house.amps * solved.demand_va / house.demand_va)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from voltaje.books.answers import Connected, NeutralLoad
+from voltaje.books.answers import Connected, DwellingDemand, NeutralLoad
 from voltaje.path.model import Node
 from voltaje.physics.currents import Currents
 
@@ -48,6 +48,7 @@ class Drawn:
     flows: first what the demand counts, then what runs instead where loads exclude each other
     continuous: by leg, with the current it goes with: of the flow that asks most of the leg [A]
     installed_factor: its conductors carry so many times its current as installed
+    dwelling: a dwelling's own sheet, which says what its run is made of
     """
 
     flows: list[Flow] = field(default_factory=list)
@@ -55,6 +56,7 @@ class Drawn:
     neutral: NeutralLoad | None = None
     nonlinear_share: float = 0.0
     installed_factor: float = 1.0
+    dwelling: DwellingDemand | None = None
 
 
 @dataclass(slots=True)

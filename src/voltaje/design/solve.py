@@ -61,7 +61,7 @@ class _Solver:
         self.book: Book = amended(find_book(job.book), job.amendments)
         self.nodes: dict[str, NodeSolution] = {}
         self.children: dict[str, list[Node]] = {node.id: [] for node in job.nodes}
-        self.upward = Upward(self.book, self.nodes, self.children)
+        self.upward = Upward(job, self.book, self.nodes, self.children)
         self.steps_for = steps_for
         self.known: dict[str, KeptBoard] = {}
         self.fresh: dict[str, tuple[Given, NodeSolution]] = {}
@@ -259,7 +259,7 @@ class _Solver:
             volts=solved.nominal_v,
             phases=_THREE_PHASE if len(solved.legs) == _THREE_PHASE else 1,
             length_m=spec.long_m,
-            material=spec.material,
+            material=drawn.dwelling.material if drawn.dwelling and spec.material == _COPPER else spec.material,
             insulation=spec.insulation or terms.insulation,
             method=spec.method or terms.method,
             cable=spec.cable or terms.cable,
@@ -267,7 +267,7 @@ class _Solver:
             ambient_c=self._ambient(node),
             bundled=spec.bundled or self._bundled(node, solved),
             arrangement=spec.arrangement,
-            terminal_c=spec.terminal_c or _marked(self.job.terminals),
+            terminal_c=spec.terminal_c or _marked(drawn.dwelling.terminals if drawn.dwelling else self.job.terminals),
             power_factor=power_factor or 1.0,
             use=_use(node),
             supply=self.job.supply,
@@ -331,8 +331,11 @@ def _asks_most(needs: dict[str, tuple[float, float]], factor: float) -> tuple[st
     return leg, needs[leg]
 
 
-def _marked(terminals: Terminals) -> int | None:
-    return None if terminals is Terminals.UNMARKED else int(terminals.value)
+_COPPER = "Cu"
+
+
+def _marked(terminals: str) -> int | None:
+    return None if terminals == Terminals.UNMARKED else int(terminals)
 
 
 def _open_pins(pins: Pins) -> Pins:

@@ -132,7 +132,8 @@ def nodes_parent(document: Document, key: str) -> str:
 def library_input(document: Document) -> dict:
     """Return the document as the dwelling tool's raw input."""
     fields = library_fields(document["nodes"][HOUSE])
-    return {**fields, "book": document["job"]["book"], "system": document["nodes"][SOURCE]["system"]}
+    marked = {key: document["job"][key] for key in ("terminals",) if document["job"].get(key)}
+    return {**marked, **fields, "book": document["job"]["book"], "system": document["nodes"][SOURCE]["system"]}
 
 
 def library_fields(house: dict) -> dict:

@@ -51,6 +51,8 @@ def dwelling_on_path(
         amps=service.amps if house.system.wye_legs or system.phases > 1 else None,
         neutral_a=service.neutral.amps,
         least_device_a=service.device_a,
+        terminals=house.terminals.value,
+        material=house.material,
         findings=(*found.findings, _by_its_sheet(found)),
         house=house,
     )
