@@ -61,15 +61,16 @@ def _leg(solved: NodeSolution, leg: str, most: float, sets: Sequence[Running], b
     found = next(((each, lags) for each in sets for lags in (False, True) if _is(each.flow, lags, leg, most)), None)
     lines = _lines(solved.node, leg, *found) if found else []
     if not lines:
-        because = Message("as its own sheet has it, or through the transformer")
-        sheet.read(most, Message("{leg}", leg=leg), "A", rule, because)
+        whole = Message("as its own sheet has it, or through the transformer")
+        sheet.read(most, Message("{leg}", leg=leg), "A", rule, whole)
         return
+    because = None
     if found and found[0] is not sets[0]:
         because = Message("of loads that exclude each other those run that ask most of this leg")
-        sheet.read(float(len(lines)), Message("{leg}: loads that run", leg=leg), "", rule, because)
-    for name, amps, because in lines:
-        sheet.read(abs(amps), Message("{leg}: {name}", leg=leg, name=name), "A", rule, because)
-    _add_up(sheet, solved, leg, [amps for _name, amps, _because in lines], Message("{leg}", leg=leg), rule)
+    for name, amps, share in lines:
+        sheet.read(abs(amps), Message("{leg}: {name}", leg=leg, name=name), "A", None, share)
+    parts = [amps for _name, amps, _share in lines]
+    _add_up(sheet, solved, leg, parts, Message("{leg}", leg=leg), rule, because)
 
 
 def _is(flow: Flow, lags: bool, leg: str, most: float) -> bool:
@@ -78,17 +79,18 @@ def _is(flow: Flow, lags: bool, leg: str, most: float) -> bool:
 
 
 def _add_up(
-    sheet: Sheet, solved: NodeSolution, leg: str, parts: Sequence[complex], label: Message, rule: Citation | None
-) -> float:
+    sheet: Sheet, solved: NodeSolution, leg: str, parts: Sequence[complex], label: Message, rule: Citation | None,
+    because: Message | None = None,
+) -> float:  # fmt: skip
     """Write a sum of currents: plainly where they are in step, else along and across the leg's voltage."""
     turn = cmath.exp(-1j * cmath.phase(solved.system.phasors()[leg]))
     along = [_tidy((amps * turn).real) for amps in parts]
     across = [_tidy((amps * turn).imag) for amps in parts]
     if not any(across):
-        return abs(sheet.apply(SUM, label, "A", rule, None, parts=along))
-    one = sheet.apply(SUM, Message("{what}, along its voltage", what=label), "A", rule, None, parts=along)
-    other = sheet.apply(SUM, Message("{what}, across it", what=label), "A", rule, None, parts=across)
-    return sheet.apply(PHASOR, label, "A", rule, None, along=one, across=other)
+        return abs(sheet.apply(SUM, label, "A", rule, because, parts=along))
+    one = sheet.apply(SUM, Message("{what}, along its voltage", what=label), "A", None, None, parts=along)
+    other = sheet.apply(SUM, Message("{what}, across it", what=label), "A", None, None, parts=across)
+    return sheet.apply(PHASOR, label, "A", rule, because, along=one, across=other)
 
 
 def _tidy(part: float) -> float:

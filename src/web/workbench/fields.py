@@ -118,6 +118,7 @@ def node_fields(document: Document, key: str) -> LinkFields:
             fields.reason = each
         else:
             fields.of(link).append(each)
+    fields.drop.sort(key=lambda each: "pins" in each.path)  # the length itself before what is pinned in its place
     if node["kind"] in _WITH_LEGS:
         fields.load.append(make.at("legs", _("Legs"), _legs_choices(_("all"))))
     return fields

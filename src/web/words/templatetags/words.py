@@ -7,7 +7,7 @@ from web.words import figures
 
 register = template.Library()
 
-_DECIMALS = {"A": 1, "kW": 3, "%": 1, "": 0}
+_DECIMALS = {"A": 1, "kW": 3, "%": 2, "V": 2, "m": 1, "mm²": 1, "": 3}
 
 
 @register.filter
@@ -38,8 +38,9 @@ def plain(value):
 
 @register.filter
 def formula(step: Step):
-    """A step's formula as it is written by hand."""
-    return figures.write_formula(step.formula)
+    """A step's formula as it is written by hand; nothing where it is a figure alone, which the outcome shows."""
+    alone = step.formula.replace(".", "", 1).isdigit()
+    return "" if alone else figures.write_formula(step.formula)
 
 
 @register.filter
