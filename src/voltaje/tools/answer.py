@@ -6,7 +6,9 @@ from collections.abc import Iterable
 from typing import Any
 
 from voltaje.books.dwellings import Conductor
+from voltaje.design.circuits.link import Link
 from voltaje.findings import Finding
+from voltaje.message import write_figure
 from voltaje.sheet import Step
 
 Json = dict[str, Any]
@@ -44,6 +46,22 @@ def finding_json(finding: Finding) -> Json:
         "rule": str(finding.rule) if finding.rule else "",
         "field": finding.field,
         "mend": str(finding.mend) if finding.mend else "",
+    }
+
+
+def link_json(link: Link) -> Json:
+    """Return a link of a circuit's chain; its value in words, with its unit."""
+    value = str(link.value) if isinstance(link.value, str) else write_figure(link.value) if link.value else ""
+    return {
+        "key": link.key,
+        "title": str(link.title),
+        "value": value,
+        "unit": link.unit,
+        "why": [str(each) for each in link.why],
+        "rule": str(link.rule) if link.rule else "",
+        "state": link.state,
+        "findings": [finding.code for finding in link.findings],
+        "pins": list(link.pins),
     }
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from voltaje.books.answers import require_choices
 from voltaje.books.registry import find_book
+from voltaje.design.circuits import links_of
 from voltaje.design.record import record
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.solve import solve
@@ -11,7 +12,7 @@ from voltaje.errors import UnknownName
 from voltaje.message import Message
 from voltaje.path.document import read_job
 from voltaje.path.model import Job
-from voltaje.tools.answer import Json, finding_json, step_json
+from voltaje.tools.answer import Json, finding_json, link_json, step_json
 from voltaje.tools.run import option_json
 
 
@@ -63,6 +64,8 @@ def solution_json(solution: Solution, steps_for: str | None = None) -> Json:
         opened = solution.nodes[steps_for]
         answer["nodes"][steps_for]["steps"] = [step_json(step) for step in opened.sheet.steps]
         answer["nodes"][steps_for]["options"] = [option_json(option) for option in opened.options]
+        links = links_of(opened, find_book(solution.book))
+        answer["nodes"][steps_for]["links"] = [link_json(link) for link in links]
     return answer
 
 

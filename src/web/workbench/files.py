@@ -9,6 +9,7 @@ from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET
 
 from voltaje.books.registry import find_book
+from voltaje.design.circuits.common import gauge
 from voltaje.errors import Refused
 from voltaje.path.schema import job_schema
 from web.accounts.access import signed_in
@@ -20,7 +21,6 @@ from web.jobs.openfile import ordered, to_open
 from web.jobs.rows import document_of
 from web.jobs.solving import solve_job
 from web.workbench import changes
-from web.workbench.chain import gauge
 from web.workbench.csvlist import COLUMNS, read_list, write_schedule
 from web.workbench.edits import Said, apply
 from web.workbench.forms import ListForm

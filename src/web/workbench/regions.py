@@ -8,6 +8,7 @@ from django.template.loader import get_template
 from django.utils.translation import get_language
 
 from voltaje.books.registry import books, find_book
+from voltaje.design.circuits.common import gauge
 from voltaje.findings import Finding, Severity
 from voltaje.path.soundness import FEEDS
 from web.drawing.shapes import Group
@@ -19,7 +20,7 @@ from web.jobs.openfile import ordered
 from web.jobs.solving import Solved
 from web.jobs.turning import turns
 from web.words.same import Same
-from web.workbench.chain import chain_view, gauge, kind_words
+from web.workbench.chain import chain_view, kind_words
 from web.workbench.changes import board_of
 from web.workbench.fields import node_fields
 from web.workbench.folding import FOLDS_FROM, folded_in

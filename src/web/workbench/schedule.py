@@ -3,11 +3,11 @@
 from dataclasses import dataclass, field
 
 from voltaje.books.registry import conductor_colours, find_book
+from voltaje.design.circuits.common import gauge, sets_of
 from voltaje.design.solution import NodeSolution, Solution
 from web.jobs.document import Document
 from web.jobs.order import children
 from web.words.figures import write
-from web.workbench.chain import gauge, named
 
 _MOST_WAYS = 399
 _ROWS = 21  # of a column of ways: a board of 42 (common practice)
@@ -75,7 +75,7 @@ def _first(ways: list[int]) -> int:
 
 def _circuit(key: str, node: dict, solved: NodeSolution, ways: list[int], legs, metric: bool) -> Circuit:
     design, load = solved.design, node.get("load", {})
-    size = design and f"{named(design.choice.size, design.choice.sets)} {gauge(design.choice.size, metric)}"
+    size = design and f"{sets_of(design.choice.size, design.choice.sets)} {gauge(design.choice.size, metric)}"
     return Circuit(
         key=key,
         ways="-".join(str(way) for way in ways),

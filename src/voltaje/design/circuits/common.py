@@ -1,0 +1,140 @@
+"""What the circuits of several kinds have in common: links of demand, current, device, conductor, drop and earth."""
+
+from __future__ import annotations
+
+from voltaje.books.questions import Book
+from voltaje.design.chain import RunDesign
+from voltaje.design.circuits.link import Link
+from voltaje.design.solution import NodeSolution
+from voltaje.message import Figure, Message
+from voltaje.sheet import Citation, Step
+
+_VA_IN_KVA = 1000
+_SAME_VA = 1.0
+_LINE_TOPICS = ("ampacity", "terminals")
+_LEAST_KCMIL = 250
+
+
+def connected(solved: NodeSolution, why: list[Message], note: Message | None = None) -> Link:
+    """Return the link of what is connected."""
+    link = Link("load", Message("Load"), Figure(solved.connected_va / _VA_IN_KVA, "kVA", 2), "kVA", why, note=note)
+    link.steps = [step for step in solved.sheet.of("demand") if "Connected load" in step.label.template]
+    return link
+
+
+def demand(solved: NodeSolution) -> Link:
+    """Return the link of what counts of it."""
+    same = abs(solved.demand_va - solved.connected_va) < _SAME_VA
+    of_connected = Message("of {load} connected", load=Figure(solved.connected_va / _VA_IN_KVA, "kVA", 2))
+    why = Message("nothing reduced or added") if same else of_connected
+    link = Link("demand", Message("Demand"), Figure(solved.demand_va / _VA_IN_KVA, "kVA", 2), "kVA", [why])
+    link.pins = ("run.pins.demand_va",)
+    return _with_steps(link, solved)
+
+
+def current(solved: NodeSolution) -> Link:
+    """Return the link of the amperes: the most of any leg, and each of them."""
+    link = _with_steps(Link("current", Message("Current")), solved)
+    if not solved.amps:
+        return link
+    link.value, link.unit = Figure(max(solved.amps.values()), "A", 1), "A"
+    if len(link.steps) == 1:
+        link.why = [Message("{formula}", formula=Worked(link.steps[0].formula))]
+    else:
+        link.why = [Message("{leg} {amps}", leg=leg, amps=Figure(amps, "", 1)) for leg, amps in solved.amps.items()]
+    if solved.system.line_to_neutral_v and len(solved.legs) > 1:
+        link.why.append(Message("N {amps}", amps=Figure(solved.neutral_a, "", 1)))
+    return link
+
+
+class Worked(str):
+    """A formula with its numbers, which is written by hand where it is shown."""
+
+    __slots__ = ()
+
+
+def run(solved: NodeSolution, book: Book, unsized: Message) -> list[Link]:
+    """Return the links of a run: device, conductor, drop, earth; what is not sized says `unsized`."""
+    design = solved.design
+    if design is None:
+        titles = (("device", Message("Device")), ("conductor", Message("Conductor")), ("drop", Message("Drop")),
+                  ("earth", Message("Earth")))  # fmt: skip
+        return [_with_steps(Link(key, title, why=[unsized], state="none"), solved) for key, title in titles]
+    return [
+        _device(solved, design, book),
+        _conductor(solved, design, book),
+        _drop(solved, design),
+        _earth(solved, design, book),
+    ]
+
+
+def _device(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
+    need = Figure(design.need_a, "A", 1)
+    why = Message("next standard rating over {need}", need=need)
+    if book.terms.continuous_factor == 1:
+        why = Message("design current {need}", need=need)
+    elif design.need_a > design.run.amps:
+        why = Message("{need} with what is continuous at 125 %", need=need)
+    link = Link("device", Message("Device"), Figure(design.choice.device_a, "A"), "A", [why], options=solved.options)
+    link.pins = ("run.pins.device_a",)
+    return _with_steps(link, solved)
+
+
+def _conductor(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
+    choice, metric = design.choice, book.terms.length_unit == "m"
+    link = Link("conductor", Message("Conductor"), sets_of(choice.size, choice.sets), options=solved.options)
+    link.unit = f"{gauge(choice.size, metric)} {design.run.material}"
+    link.why = [Message("carries {amps}", amps=Figure(design.capacity.ampacity_a, "A", 1))]
+    if design.neutral and design.neutral != choice.size:
+        link.why.append(Message("N {size}", size=f"{design.neutral} {gauge(design.neutral, metric)}"))
+    if design.conduit:
+        link.why.append(Message("{conduit}", conduit=design.conduit))
+    link.pins = ("run.pins.size", "run.pins.sets")
+    return _with_steps(link, solved)
+
+
+def _drop(solved: NodeSolution, design: RunDesign) -> Link:
+    link = _with_steps(Link("drop", Message("Drop"), pins=("run.pins.length",)), solved)
+    drop = design.drop
+    if drop is None:
+        link.why, link.state = [Message("no length given")], "none"
+        return link
+    link.value, link.unit = Figure(drop.percent, "%", 2), "%"
+    volts, whole = Figure(drop.volts, "V", 1), Figure(solved.drop_percent, "%", 2)
+    link.why = [Message("{volts} here; {percent} from the source", volts=volts, percent=whole)]
+    link.note, link.rule = Message("of {limit}", limit=Figure(drop.limit.percent, "%", 1)), drop.limit.rule
+    return link
+
+
+def _earth(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
+    earth, metric = design.earth, book.terms.length_unit == "m"
+    link = _with_steps(Link("earth", Message("Earth"), earth.size), solved)
+    link.unit = f"{gauge(earth.size, metric)} {earth.material}"
+    by_device = Message("by a {device} device", device=Figure(design.choice.device_a, "A"))
+    link.why, link.state = [earth.remark or by_device], "none" if earth.remark else "holds"
+    return link
+
+
+def _with_steps(link: Link, solved: NodeSolution) -> Link:
+    link.steps = solved.sheet.of(link.key)
+    link.rule = link.rule or _rule_of(link.steps, link.key)
+    return link
+
+
+def _rule_of(steps: list[Step], key: str) -> Citation | None:
+    rules = [step.rule for step in steps if step.rule]
+    if key == "conductor":
+        rules = [rule for rule in rules if rule.topic in _LINE_TOPICS] or rules
+    return rules[-1] if rules else None
+
+
+def sets_of(size: str, sets: int) -> str:
+    """Return a size with its parallel sets, as it is written: `2 × 250`."""
+    return size if sets == 1 else f"{sets} × {size}"
+
+
+def gauge(size: str, metric: bool) -> str:
+    """Return the unit that a size is read with: mm², AWG or kcmil."""
+    if metric:
+        return "mm²"
+    return "kcmil" if size.isdigit() and int(size) >= _LEAST_KCMIL else "AWG"

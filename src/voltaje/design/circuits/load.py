@@ -1,0 +1,33 @@
+"""A load on its circuit."""
+
+from __future__ import annotations
+
+from voltaje.books.questions import Book
+from voltaje.design.circuits import common
+from voltaje.design.circuits.link import Link
+from voltaje.design.solution import NodeSolution
+from voltaje.message import Figure, Message
+from voltaje.path.model import LoadSpec
+
+
+def links(solved: NodeSolution, book: Book) -> list[Link]:
+    """Return the links of a load's circuit."""
+    load = solved.node.load
+    why = nameplate(load) if load else []
+    first = common.connected(solved, why, Message("nameplate"))
+    return [first, common.demand(solved), common.current(solved), *common.run(solved, book, Message("not sized"))]
+
+
+def nameplate(load: LoadSpec) -> list[Message]:
+    """Return a load as its nameplate and its entries have it."""
+    words = [Message("{rating}", rating=load.rating.typed)]
+    if load.count > 1:
+        words = [Message("{count} × {rating}", count=load.count, rating=load.rating.typed)]
+    if load.continuous:
+        share = Figure(load.continuous * 100, "%")
+        words.append(Message("continuous") if load.continuous == 1 else Message("continuous {share}", share=share))
+    if load.counts_as is not load.kind:
+        words.append(Message("counts as a motor"))
+    if load.power_factor != 1:
+        words.append(Message("cos φ {cosine}", cosine=Figure(load.power_factor, "", 2)))
+    return words
