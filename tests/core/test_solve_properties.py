@@ -277,3 +277,27 @@ def test_a_designers_diversity_scales_the_demand_of_its_board_and_of_no_other_br
     for key in below(job, "b0"):
         assert now[key]["demand_va"] == was[key]["demand_va"]
         assert now[key]["device_a"] == was[key]["device_a"]
+
+
+@quick
+@given(jobs(), st.data(), st.sampled_from([{"ambient_c": 45}, {"bundled": 9}, {"length": 400}]))
+def test_heat_bundling_and_length_never_give_less(job, data, harder):
+    """Of the run itself: no smaller device or conductor; a longer one no less drop. Nothing else but drop changes."""
+    first = seated(job)
+    key = data.draw(st.sampled_from([node["id"] for node in first["nodes"] if "run" in node]))
+    more = copy.deepcopy(first)
+    (node,) = [each for each in more["nodes"] if each["id"] == key]
+    node["run"].update(harder)
+    was, now = solve(read_document(first)).nodes, solve(read_document(more)).nodes
+    book = find_book(job["book"])
+    for each, solved in was.items():
+        before, after = solved.design, now[each].design
+        if before is None or after is None:
+            assert each == key or before is after
+            continue
+        assert after.choice.device_a >= before.choice.device_a - 1e-9
+        areas = [design.choice.sets * book.area_mm2(design.choice.size) for design in (before, after)]
+        assert areas[1] >= areas[0] - 1e-9
+        assert each == key or after.choice == before.choice
+        if "length" in harder and each == key and before.drop and after.drop:
+            assert after.drop.percent >= before.drop.percent - 1e-9

@@ -187,7 +187,7 @@ class Terms:
     not_covered: tuple[Message, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)  # made once for every load; never changed
 class Connected:
     """A load below a board, for its demand: what it is, its volt-amperes in all and of one.
 

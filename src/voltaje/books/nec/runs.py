@@ -43,8 +43,7 @@ _DUST_A = 1e-6  # sums of entered decimals carry binary dust
 
 def check(run: Run, edition: Edition) -> None:
     """Raise InputError at the key that the tables here do not hold. Source: Tables 310.4(A), 310.15(B)(1)."""
-    keys = ("material", "insulation", "method", "raceway", "terminal_c")
-    _refuse_unknown(edition.name, *((key, getattr(run, key)) for key in keys))
+    _refuse_unknown(edition.name, run.material, run.insulation, run.method, run.raceway, run.terminal_c)
     _ambient_factor(edition.name, run.insulation, run.ambient_c)
 
 
@@ -61,11 +60,13 @@ def choices(book: str) -> dict[str, tuple[str, ...]]:
 
 
 @cache
-def _refuse_unknown(book: str, *given: tuple[str, object]) -> None:
-    chosen = dict(given)
-    require_choices(choices(book), chosen)
-    insulation = insulations(book)[str(chosen["insulation"])]
-    if chosen["method"] == "buried" and not insulation.wet:
+def _refuse_unknown(
+    book: str, material: str, insulated: str, method: str, raceway: str, terminal_c: int | None
+) -> None:
+    chosen = {"material": material, "insulation": insulated, "method": method, "raceway": raceway}
+    require_choices(choices(book), {**chosen, "terminal_c": terminal_c})
+    insulation = insulations(book)[insulated]
+    if method == "buried" and not insulation.wet:
         message = Message("{name} is not for wet places; buried raceways count as wet", name=insulation.name)
         raise InputError("insulation", message, str(find_edition(book).cite_table("insulations")))
 
