@@ -22,6 +22,7 @@ Fallen = dict[Legs, float]
 PERCENT = Formula("drop / volts * 100")
 LONGEST = Formula("length * room / percent")
 PART = Formula("length * (along * resistance + across * reactance) / 1000 / sets")
+PART_ALONG = Formula("length * amps * millivolts / 1000 / sets")
 SUM = Formula("sum(parts)")
 
 _OF_NOMINAL = Message("Of the nominal")
@@ -179,16 +180,21 @@ def _fall_v(run: Run, fall: Fall, choice: Choice, neutral: str, book: Book, shee
 def _part(run: Run, fall: Fall, wire: _Wire, sets: int, book: Book, sheet: Sheet) -> float:
     unity = all(abs(amps.imag) <= _ALIKE * abs(amps) for amps in (fall.line, fall.neutral))
     found = book.impedance(run, wire.size, unity)
-    along, across = wire.amps.real, -wire.amps.imag
+    length = (run.length_m or 0.0) / found.unit_m
     if found.along:
         # The table's one figure is taken along the line's current, whatever its lag.
         turn = fall.line.conjugate() / abs(fall.line) if fall.line else 1.0
-        along, across = (wire.amps * turn).real, 0.0
+        because = Message("one conductor's part of the tabulated millivolts, along the current of its line")
+        amps = (wire.amps * turn).real
+        return sheet.apply(
+            PART_ALONG, wire.label, "V", found.rule, because,
+            length=length, amps=amps, millivolts=found.resistance, sets=sets,
+        )  # fmt: skip
     because = Message("current along the voltage and across it, with the table's resistance and reactance")
+    along, across = wire.amps.real, -wire.amps.imag
     return sheet.apply(
         PART, wire.label, "V", found.rule, because,
-        length=(run.length_m or 0.0) / found.unit_m, along=along, resistance=found.resistance, across=across,
-        reactance=found.reactance, sets=sets,
+        length=length, along=along, resistance=found.resistance, across=across, reactance=found.reactance, sets=sets,
     )  # fmt: skip
 
 

@@ -131,7 +131,7 @@ class RunSpec:
     )  # fmt: skip
     role: Role | None = declared(
         "role", one_of(Role), "service, feeder, or derived (from a transformer); by what it comes from by default",
-        label="Is a", link="conductor", hint="as it stands",
+        label="Kind of run", link="conductor", hint="by what it comes from",
     )  # fmt: skip
     surroundings: Surroundings = PLAIN
     pins: PathPins = PathPins()

@@ -98,7 +98,7 @@ class _Fields:
         if each.choices:
             known = self.book.occupancies if each.choices == "occupancy" else self.book.choices[each.choices]
             default = blank or getattr(self.book.terms, each.key)
-            return (("", default), *((name, name) for name in known if name != default))
+            return (("", _words(default)), *((name, _words(name)) for name in known if name != default))
         known = [str(name) for name in each.shape.schema.get("enum", ())]
         if not known:
             return ()
@@ -132,11 +132,11 @@ def _legs_choices(blank: str) -> tuple[Choice, ...]:
 
 def _words(name: str) -> str:
     """Return a choice in words."""
-    if name == "derived":
-        return _("secondary of a transformer")
-    if name == "optional":
-        return _("optional, 220.84")
-    return kind_words(name)
+    words = {
+        "derived": _("secondary of a transformer"), "optional": _("optional, 220.84"), "Cu": _("copper"),
+        "Al": _("aluminum"),
+    }  # fmt: skip
+    return words.get(name) or kind_words(name)
 
 
 def may_hold(path: tuple[str, ...]) -> bool:
