@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from voltaje.books.answers import NeutralLoad
-from voltaje.design.leaves import Flow, Leaf
+from voltaje.design.leaves import Drawn, Flow, Leaf
+from voltaje.design.solution import NodeSolution
 from voltaje.physics.currents import Currents
 from voltaje.systems import System
 
@@ -133,3 +134,11 @@ def nonlinear_share(leaves: Sequence[Leaf]) -> float:
     """Return what share of loads is nonlinear, by their volt-amperes [share]."""
     whole = sum(leaf.connected.va for leaf in leaves)
     return sum(leaf.connected.va * leaf.nonlinear for leaf in leaves) / whole if whole else 0.0
+
+
+def fill(solved: NodeSolution, drawn: Drawn, legs: Legs, continuous_factor: float) -> None:
+    """Fill in a node's currents and what each leg asks of its run."""
+    legs = tuple(leg for leg, _angle in solved.system.legs if leg in legs)
+    solved.amps = amps_of(drawn.flows, legs)
+    solved.neutral_a = neutral_a(drawn.flows) if solved.system.line_to_neutral_v else 0.0
+    drawn.needs = needs_of(drawn.flows, legs, continuous_factor)

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import NamedTuple
 
 from voltaje.books.answers import Connected, DwellingDemand, NeutralLoad
+from voltaje.path.kinds import LoadKind
 from voltaje.path.model import Node
-from voltaje.physics.currents import Currents
+from voltaje.physics.currents import Currents, Placed, leg_currents, total
+from voltaje.systems import System
+
+_THREE_PHASE = 3
 
 
 class Leaf(NamedTuple):
@@ -67,3 +71,46 @@ class Rising:
     drawn: Drawn = field(default_factory=Drawn)
     unknown: list[str] = field(default_factory=list)
     back: dict[str, float] = field(default_factory=dict)
+
+
+def lump(node: Node, va: float, flow: Flow, to_neutral: dict[str, float], nonlinear: float, entered_va: float) -> Leaf:
+    """Return a leaf that stands for a node as a whole: what it draws counts in full in everything above it."""
+    amps = max((abs(each) for each in flow.level.values()), default=0.0)
+    connected = Connected(node.id, LoadKind.GENERAL.value, va, amps=amps, settled=True)
+    return Leaf(
+        node, connected, flow.lagging, flow.level, 0.0, flow.steady, to_neutral, to_neutral, nonlinear, entered_va
+    )
+
+
+def reduced(leaf: Leaf, factor: float) -> Leaf:
+    """Return a load as a board further up sees it, where demand cascades."""
+    connected = replace(leaf.connected, va=leaf.connected.va * factor, diversity=1.0)
+    return _scaled(leaf, factor)._replace(connected=connected)
+
+
+def settled_leaf(leaf: Leaf, factor: float) -> Leaf:
+    """Return a load whose demand is settled by a board: the boards above do not reduce it again."""
+    connected = replace(leaf.connected, va=leaf.connected.va * factor, settled=True)
+    return _scaled(leaf, factor)._replace(connected=connected)
+
+
+def _scaled(leaf: Leaf, factor: float) -> Leaf:
+    if factor == 1:
+        return leaf
+    level = {leg: amps * factor for leg, amps in leaf.level.items()}
+    return leaf._replace(
+        lagging=level if leaf.lagging is leaf.level else {leg: amps * factor for leg, amps in leaf.lagging.items()},
+        level=level,
+        steady=None if leaf.steady is None else {leg: amps * factor for leg, amps in leaf.steady.items()},
+        to_neutral={leg: amps * factor for leg, amps in leaf.to_neutral.items()},
+        to_neutral_full={leg: amps * factor for leg, amps in leaf.to_neutral_full.items()},
+    )
+
+
+def spread(va: float, system: System, legs: tuple[str, ...]) -> Currents:
+    """Return the current of a load that is spread evenly over legs [A], to neutral where the system has one."""
+    low = tuple(leg for leg in legs if leg != system.high_leg)
+    if not system.line_to_neutral_v or (len(legs) == _THREE_PHASE and not system.high_leg):
+        return leg_currents(Placed(va, 1.0, legs), system)
+    each = [leg_currents(Placed(va / len(low), 1.0, (leg,)), system) for leg in low]
+    return {leg: amps for leg, amps in total(each, system).items() if leg in legs}

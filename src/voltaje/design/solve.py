@@ -8,11 +8,12 @@ from voltaje import __version__
 from voltaje.books.answers import Run
 from voltaje.books.questions import Book
 from voltaje.books.registry import find_book, tables_digest
-from voltaje.design import checks, show
+from voltaje.design import checks
 from voltaje.design.amended import amended
+from voltaje.design.asking import Asking, use_of
 from voltaje.design.chain import Pins, size_run, sized
 from voltaje.design.demand import Upward
-from voltaje.design.drop import Fallen, balanced, falls_of, voltages_of
+from voltaje.design.drop import Fallen, voltages_of
 from voltaje.design.kept import Given, KeptBoard, find, given_of, keep
 from voltaje.design.ladder import options
 from voltaje.design.placing import place
@@ -23,17 +24,13 @@ from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind, LoadKind
-from voltaje.path.model import Job, Node, Role, Terminals
+from voltaje.path.model import Job, Node
 from voltaje.sheet import Sheet, off
 from voltaje.systems import System
 
 FROM_SOURCE = Formula("above + own")
 
 _FROM_SOURCE = Message("From the source")
-_ALIKE = 1e-9
-_THREE_PHASE = 3
-_FOUR_CARRY = 4
-_MOST_OF_IT = 0.5
 _NOT_SIZED = (LoadKind.MOTOR,)
 
 
@@ -202,7 +199,8 @@ class _Solver:
         checks.fed_back(node, solved, self.upward.rising[node.id], self.book)
 
     def _design(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
-        run, pins = self._asked(node, solved, above, before)
+        drawn = self.upward.rising[node.id].drawn
+        run, pins = Asking(self.job, self.book, self.upward.running).run(solved, above, drawn, before)
         try:
             solved.design = (
                 size_run(run, pins, self.book, solved.sheet) if solved.sheet.on else sized(run, pins, self.book)
@@ -221,7 +219,7 @@ class _Solver:
         """Hold the drop from the source against its limit, at every board and load."""
         if node.kind in (Kind.SOURCE, Kind.TRANSFORMER):
             return
-        run = solved.design.run if solved.design else Run(0.0, solved.nominal_v, 1, use=_use(node))
+        run = solved.design.run if solved.design else Run(0.0, solved.nominal_v, 1, use=use_of(node))
         limit = self.book.drop_limit(run, True)
         drop = solved.design.drop if solved.design else None
         with solved.sheet.section("drop"):
@@ -243,99 +241,12 @@ class _Solver:
             mend = Message("Take larger sizes along the path, the longest run first.")
             solved.findings.append(Finding(severity, "drop.over_limit_from_source", message, limit.rule, node.id, mend))
 
-    def _asked(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> tuple[Run, Pins]:
-        spec, terms, load = node.run, self.book.terms, node.load
-        drawn = self.upward.rising[node.id].drawn
-        leg, (amps, continuous) = _asks_most(drawn.needs, terms.continuous_factor)
-        if solved.sheet.on:
-            show.need(leg, (amps, continuous), solved, self.upward.running)
-        most = max(solved.amps.values()) * drawn.installed_factor
-        power_factor = load.power_factor if load else balanced(drawn.flows, solved.system, solved.legs)
-        falls = () if power_factor else falls_of(drawn.flows, solved.system, solved.legs, before)
-        role = self._role(node, above)
-        run = Run(
-            amps=amps,
-            continuous_a=min(continuous, amps),
-            volts=solved.nominal_v,
-            phases=_THREE_PHASE if len(solved.legs) == _THREE_PHASE else 1,
-            length_m=spec.long_m,
-            material=drawn.dwelling.material if drawn.dwelling and spec.material == _COPPER else spec.material,
-            insulation=spec.insulation or terms.insulation,
-            method=spec.method or terms.method,
-            cable=spec.cable or terms.cable,
-            raceway=spec.raceway,
-            ambient_c=self._ambient(node),
-            bundled=spec.bundled or self._bundled(node, solved),
-            arrangement=spec.arrangement,
-            terminal_c=spec.terminal_c or _marked(drawn.dwelling.terminals if drawn.dwelling else self.job.terminals),
-            power_factor=power_factor or 1.0,
-            use=_use(node),
-            supply=self.job.supply,
-            surroundings=spec.surroundings,
-            drop_before_percent=max(before.values(), default=0.0),
-            before_m=above.from_source_m,
-            feeder=load is None,
-            neutral=drawn.neutral,
-            least_device_a=solved.least_device_a,
-            round_up=role is not Role.DERIVED and not (load and load.kind is LoadKind.SOCKETS and load.count > 1),
-            installed_a=most if most > amps else 0.0,
-            role=role.value if role else "branch",
-            falls=falls,
-        )
-        pins = spec.pins
-        return run, Pins(pins.device_a, pins.size, pins.sets or spec.sets)
-
-    def _ambient(self, node: Node) -> float | None:
-        """Return a run's own ambient, else the job's; that is of the air, and not for what lies in the ground."""
-        spec, terms = node.run, self.book.terms
-        in_ground = bool(terms.ground_method) and (spec.method or terms.method) == terms.ground_method
-        return spec.ambient_c if spec.ambient_c is not None or in_ground else self.job.ambient_c
-
-    def _role(self, node: Node, above: NodeSolution) -> Role | None:
-        """Return what a run is to the supply: as entered, else by what it comes from; None for a branch circuit."""
-        if node.run.role:
-            return node.run.role
-        if above.node.kind is Kind.SOURCE:
-            return Role.SERVICE
-        if above.node.kind is Kind.TRANSFORMER:
-            return Role.DERIVED
-        return None if node.load else Role.FEEDER
-
-    def _bundled(self, node: Node, solved: NodeSolution) -> int:
-        """A neutral that carries mostly nonlinear load counts as current-carrying on a four-wire wye."""
-        four_wire = len(solved.legs) == _THREE_PHASE and solved.system.line_to_neutral_v
-        if not four_wire or not self.book.counts_nonlinear_neutral:
-            return 0
-        return _FOUR_CARRY if self.upward.rising[node.id].drawn.nonlinear_share > _MOST_OF_IT else 0
-
 
 def _before(above: NodeSolution, voltages: list[tuple[str, ...]]) -> Fallen:
     """Return what each voltage has lost where a run begins [%]; behind a transformer all that its primary has."""
     if above.node.transformer:
         return dict.fromkeys(voltages, above.drop_percent)
     return {each: above.fallen.get(each, above.drop_percent) for each in voltages}
-
-
-def _use(node: Node) -> str:
-    """Return the use that limits tell apart: lighting, sockets, other."""
-    if node.load and node.load.counts_as in (LoadKind.LIGHTING, LoadKind.SOCKETS):
-        return node.load.kind.value
-    return "other"
-
-
-def _asks_most(needs: dict[str, tuple[float, float]], factor: float) -> tuple[str, tuple[float, float]]:
-    """Return the leg that asks most, with its current and the continuous part; of legs alike the first."""
-    asked = {leg: amps + (factor - 1) * continuous for leg, (amps, continuous) in needs.items()}
-    most = max(asked.values())
-    leg = next(leg for leg, each in asked.items() if each >= most * (1 - _ALIKE))
-    return leg, needs[leg]
-
-
-_COPPER = "Cu"
-
-
-def _marked(terminals: str) -> int | None:
-    return None if terminals == Terminals.UNMARKED else int(terminals)
 
 
 def _open_pins(pins: Pins) -> Pins:

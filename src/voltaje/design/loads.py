@@ -1,0 +1,114 @@
+"""A load: its volt-amperes, what its own circuit counts of it, and how the boards above see it."""
+
+from __future__ import annotations
+
+from voltaje.books.answers import Connected, NeutralLoad
+from voltaje.books.questions import Book, Demands, Motors
+from voltaje.design import checks
+from voltaje.design.leaves import Drawn, Leaf, Rising
+from voltaje.design.solution import NodeSolution
+from voltaje.errors import Refused
+from voltaje.formula import Formula
+from voltaje.message import Message
+from voltaje.path.kinds import Kind
+from voltaje.path.model import LoadSpec, Node
+from voltaje.physics.currents import Currents, Placed, leg_currents
+from voltaje.systems import System
+
+VA_OF_AMPS_1 = Formula("amps * volts * count")
+VA_OF_AMPS_3 = Formula("sqrt(3) * amps * volts * count")
+VA_OF_WATTS = Formula("watts / power_factor * count")
+
+_CONNECTED = Message("Connected load")
+_THREE_PHASE = 3
+
+
+class Loads:
+    """Works loads by a book."""
+
+    def __init__(self, book: Book):
+        self.book, self.demands = book, book.asked(Demands)
+
+    def work(self, node: Node, load: LoadSpec, solved: NodeSolution) -> Rising:
+        """Fill in a load's demand and currents; return what it passes up."""
+        mine, kind = Rising(), load.counts_as.value
+        rules = self.demands.load_rules(kind, load.continuous)
+        checks.continuous_by_rule(node, load, rules, solved)
+        try:
+            va = self._load_va(load, solved)
+            own = load.household and load.count == 1
+            counts = self.demands.branch_va(kind, va, solved.sheet) if own else va
+        except Refused as error:
+            checks.not_known(node, solved, error.at("load.rating"))
+            mine.unknown = [node.name or node.id]
+            return mine
+        pinned = node.run.pins.demand_va
+        checks.pinned_demand(node, counts, solved, self.book)
+        solved.connected_va, solved.demand_va = va, pinned or counts
+        solved.least_device_a = self.demands.least_device_a(kind, va / load.count) if load.household else 0.0
+        lagging, level = _lagging_and_level(Placed(solved.demand_va, load.power_factor, solved.legs), solved.system)
+        amps, share = abs(level[solved.legs[0]]), rules.circuit_continuous  # every leg of a load carries the same
+        solved.amps = {leg: amps for leg, _angle in solved.system.legs if leg in level}
+        solved.neutral_a = amps if len(level) == 1 and solved.system.line_to_neutral_v else 0.0
+        mine.drawn = Drawn(needs=dict.fromkeys(solved.amps, (amps, amps * share)))
+        mine.drawn.installed_factor, mine.drawn.nonlinear_share = rules.installed_factor, load.nonlinear
+        mine.drawn.neutral = self._own_neutral(load, kind, solved)
+        checks.volts(node, load, solved)
+        checks.on_one_circuit(node, load, solved, self.book)
+        if node.kind is Kind.INVERTER:
+            # An inverter feeds back: it is no load of the board, nor may it make the others smaller.
+            mine.back = dict(solved.amps)
+            return mine
+        if counts != va and not pinned:
+            lagging, level = _lagging_and_level(Placed(va, load.power_factor, solved.legs), solved.system)
+        leaf = self._leaf(node, load, solved, lagging, level)
+        mine.leaves = [leaf._replace(continuous=rules.feeder_continuous)]
+        return mine
+
+    def _leaf(self, node: Node, load: LoadSpec, solved: NodeSolution, lagging: Currents, level: Currents) -> Leaf:
+        """Return a load as the boards above see it, at its nameplate or its pin."""
+        pinned, kind = node.run.pins.demand_va, load.counts_as.value
+        va = pinned or solved.connected_va
+        connected = Connected(
+            node.id,
+            kind,
+            va,
+            load.count,
+            f"{node.parent}/{load.group}" if load.group else "",
+            1.0 if pinned else load.diversity,
+            abs(level[solved.legs[0]]) / load.count,
+            load.household,
+            settled=bool(pinned),
+        )
+        share = full = 1.0
+        if len(solved.legs) > 1:
+            share, full = self.demands.neutral_share(kind, load.household, reducible=not solved.system.wye_legs)
+        to_neutral = {leg: abs(amps) * share for leg, amps in level.items()} if share else {}
+        whole = to_neutral if full == share else {leg: abs(amps) * full for leg, amps in level.items()}
+        entered_va = solved.connected_va
+        return Leaf(node, connected, lagging, level, 0.0, None, to_neutral, whole, load.nonlinear, entered_va)
+
+    def _own_neutral(self, load: LoadSpec, kind: str, solved: NodeSolution) -> NeutralLoad | None:
+        """Return the neutral of a circuit between lines, as household ranges and dryers have one."""
+        if not load.household or len(solved.legs) == 1 or not solved.system.line_to_neutral_v:
+            return None
+        return self.demands.branch_neutral(
+            kind, max(solved.amps.values()), reducible=not solved.system.is_wye_pair(solved.legs)
+        )
+
+    def _load_va(self, load: LoadSpec, solved: NodeSolution) -> float:
+        rating, sheet, rule = load.rating, solved.sheet, self.book.load_rule
+        if rating.unit == "VA":
+            factor = load.power_factor if rating.is_watts else 1.0
+            values = {"watts": rating.value, "power_factor": factor, "count": load.count}
+            return sheet.apply(VA_OF_WATTS, _CONNECTED, "VA", rule, None, **values)
+        amps = rating.value
+        if rating.unit == "hp":
+            amps = self.book.asked(Motors).amps(rating.value, load.phases, solved.nominal_v, "rating")
+        formula = VA_OF_AMPS_3 if load.phases == _THREE_PHASE else VA_OF_AMPS_1
+        return sheet.apply(formula, _CONNECTED, "VA", rule, None, amps=amps, volts=solved.nominal_v, count=load.count)
+
+
+def _lagging_and_level(placed: Placed, system: System) -> tuple[Currents, Currents]:
+    lagging = leg_currents(placed, system)
+    return lagging, lagging if placed.power_factor == 1 else leg_currents(placed._replace(power_factor=1.0), system)
