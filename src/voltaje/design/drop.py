@@ -28,7 +28,6 @@ SUM = Formula("sum(parts)")
 _OF_NOMINAL = Message("Of the nominal")
 _LONGEST = Message("Longest run of this size")
 _LEFT = Message("where the drop reaches what is left of its limits")
-_THREE_PHASE = 3
 _ALIKE = 1e-6
 _TRIES = 60
 

@@ -17,7 +17,6 @@ from voltaje.sheet import Citation, Sheet
 
 LEAST_AMPACITY = Formula("rating * percent / 100")
 NEXT = Formula("min(ampacities)")
-IN_PARALLEL = Formula("sets * each")
 
 _MOST_SETS = 12
 

@@ -32,7 +32,6 @@ FACTOR = Formula("ambient * adjustment / 100")
 ADJUSTED = Formula("sets * ampacity * factor")
 TERMINAL = Formula("sets * ampacity")
 LOWER = Formula("min(adjusted, terminal)")
-NEXT = Formula("min(ratings)")
 
 _LOAD, _LOAD_CONTINUOUS = Message("Load"), Message("Load, continuous part at 125 %")
 

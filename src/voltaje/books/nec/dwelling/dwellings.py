@@ -15,7 +15,6 @@ from voltaje.message import Figure, Message
 from voltaje.path.model import DwellingsMethod
 from voltaje.sheet import Sheet
 
-SUM = Formula("sum(parts)")
 UNIT = Formula("lighting + sum(circuits) + sum(loads) + max(heating, cooling)")
 SHARE = Formula("sum(units) * percent / 100")
 
