@@ -1,8 +1,11 @@
 """BS 7671 and SANS 10142-1: faults that were found from outside, each with its arithmetic and clause."""
 
+import cmath
 import math
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from tests.core.jobs import job_with, solved
 from voltaje.errors import Refused
@@ -193,3 +196,47 @@ def test_half_of_a_single_phase_figure_is_one_conductors_part():
     alone = solved({"rating": "30 A", "legs": ["L1"]}, book=BS, system="230/400", length=40)["mdp"]
     circuit = result(amps=30, length=40, size=alone["conductor"]["size"])
     assert alone["drop_percent"] == pytest.approx(circuit["drop_percent"])
+
+
+# BS 7671 Table 4D2A, three-core cables by method C, 70 °C; ratings of BS EN 60898 and of gG fuses.
+METHOD_C = {"1.5": 17.5, "2.5": 24, "4": 32, "6": 41, "10": 57, "16": 76, "25": 96, "35": 119, "50": 144, "70": 184}
+RATINGS = [6, 8, 10, 13, 16, 20, 25, 32, 40, 50, 63, 80, 100, 125, 160]
+ANGLES = {"L1": 0, "L2": -120, "L3": 120}
+
+
+def metric_oracle(loads, diversity):
+    """Ib of each leg by the designer's diversity; In not under it; Iz not under In (311.1, 433.1.1)."""
+    total = dict.fromkeys(ANGLES, 0j)
+    for va, legs, share in loads:
+        for leg in legs:
+            volts = 230 if len(legs) == 1 else 400 * math.sqrt(3)
+            total[leg] += cmath.rect(va * share * diversity / volts, math.radians(ANGLES[leg]))
+    amps = {leg: abs(each) for leg, each in total.items()}
+    device = next(rating for rating in RATINGS if rating >= max(amps.values()) - 1e-6)
+    return amps, device, next(size for size, carries in METHOD_C.items() if carries >= device)
+
+
+@settings(max_examples=80, deadline=None)
+@given(
+    st.lists(
+        st.tuples(
+            st.integers(100, 5000),
+            st.sampled_from([("L1",), ("L2",), ("L3",), ("L1", "L2", "L3")]),
+            st.sampled_from([1, 0.5]),
+        ),
+        min_size=1,
+        max_size=9,
+    ),
+    st.sampled_from([1, 0.8, 0.6]),
+)
+def test_random_boards_by_coordination(loads, diversity):
+    """A board, and one above it that feeds nothing else: what is not reduced there is the same."""
+    entered = [{"rating": f"{va} VA", "legs": list(legs), "diversity": share} for va, legs, share in loads]
+    job = job_with(*entered, book=BS, system="230/400", length=1, board={"diversity": diversity})
+    job["nodes"].insert(1, {"id": "main", "kind": "board", "parent": "src", "run": {"length": 1}})
+    job["nodes"][2]["parent"] = "main"
+    amps, device, size = metric_oracle(loads, diversity)
+    nodes = solve_document(job)["nodes"]
+    for board in (nodes["mdp"], nodes["main"]):
+        assert board["amps"] == pytest.approx(amps, abs=1e-6)
+        assert (board["device_a"], board["conductor"]["size"]) == (device, size)
