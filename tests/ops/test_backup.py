@@ -11,7 +11,8 @@ import pytest
 from tests.ops.instance import ROOT, Editor, Instance
 
 FIRST = Path(__file__).parent / "first_release"
-# Run against the database of the instance: the figures of every job, as the first release wrote them down.
+# Run against the database of the instance: the figures of every job; those of the first release's data are kept
+# beside it as they are by the rules of today, so that a change of rules shows here what it does to old jobs.
 FIGURES = """
 import json
 from web.jobs.models import Job

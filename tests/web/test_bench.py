@@ -12,6 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.web.bench import document, post, set_to
+from voltaje.books.registry import find_book
 from voltaje.samples import NAMES, sample
 from voltaje.tools.solve import solve_document
 from web.jobs import editing, keeping
@@ -196,11 +197,12 @@ def test_two_people_at_once_lose_nothing(page, pottery, ben):
 def test_a_list_is_read_line_by_line():
     head = "name,kind,rating,phases,length,board"
     text = "\n".join([head, "Kiln,heating,11.5 kW,3,60 ft,", "X,heating,lots,3,,", "Y,magic,5 kW,,,", "Z,,5 kW"])
-    found = read_list(text, metric=False)
+    terms = find_book("NEC 2023").terms
+    found = read_list(text, terms)
     assert [line.number for line in found.good] == [2, 5]
     assert [line.error.split(":")[0] for line in found.bad] == ["rating", "kind"]
-    assert read_list("", metric=False).error
-    assert "rating among them" in read_list("name,colour\nKiln,red", metric=False).error
+    assert read_list("", terms).error
+    assert "rating among them" in read_list("name,colour\nKiln,red", terms).error
 
 
 def test_a_schedule_that_comes_back_changes_the_loads_it_names_and_adds_the_others(page, pottery):

@@ -24,8 +24,8 @@ quick = settings(max_examples=40, deadline=None)
 FOOTER = ["NEC 2023", "Tables recalled, not compared with print"]
 
 
-def metric(document):
-    return find_book(document["job"]["book"]).terms.length_unit == "m"
+def terms(document):
+    return find_book(document["job"]["book"]).terms
 
 
 # The tree
@@ -76,14 +76,14 @@ def test_no_way_is_taken_twice_and_each_lies_on_the_leg_of_its_circuit(job, data
     document = from_open(job)
     solution = solve_job(document).solution
     for board in (key for key, node in document["nodes"].items() if node["kind"] == "board"):
-        view = schedule_view(document, solution, board, metric(document))
+        view = schedule_view(document, solution, board, terms(document))
         taken = [int(way) for each in view.circuits for way in each.ways.split("-") if way]
         assert len(taken) == len(set(taken))
         for each in view.circuits:
             ways = [int(way) for way in each.ways.split("-")]
             assert len(ways) == len(solution.nodes[each.key].legs)
             if not solution.nodes[each.key].node.load or not solution.nodes[each.key].node.load.way:
-                row = ways[0] - 1 if metric(document) else (ways[0] - 1) // 2
+                row = (ways[0] - 1) // terms(document).way_columns
                 assert view.legs[row % len(view.legs)] == solution.nodes[each.key].legs[0]
         assert [each.key for each in view.circuits] == sorted(
             (each.key for each in view.circuits),
@@ -99,8 +99,8 @@ def test_a_schedule_as_csv_reads_back_as_the_loads_that_were_entered(job):
     solution = solve_job(document).solution
     nodes = document["nodes"]
     for board in (key for key, node in nodes.items() if node["kind"] == "board"):
-        view = schedule_view(document, solution, board, metric(document))
-        found = read_list(write_schedule(view, nodes, FOOTER), metric(document))
+        view = schedule_view(document, solution, board, terms(document))
+        found = read_list(write_schedule(view, nodes, FOOTER), terms(document))
         loads = [each.key for each in view.circuits if each.kind == "load"]
         assert len(found.good) == len(loads)
         assert len(found.lines) == len(view.circuits)
@@ -115,11 +115,11 @@ def test_a_schedule_as_csv_reads_back_as_the_loads_that_were_entered(job):
 def test_no_name_is_a_formula_in_a_spreadsheet_and_every_name_comes_back(name):
     document = sample_document("cinder-lane")
     document["nodes"]["k1"]["name"] = name
-    view = schedule_view(document, solve_job(document).solution, "mdp", metric=False)
+    view = schedule_view(document, solve_job(document).solution, "mdp", terms(document))
     text = write_schedule(view, document["nodes"], FOOTER)
     cells = next(line for line in text.splitlines() if "27 kW" in line).split(",")
     assert not cells[1].lstrip('"').startswith(("=", "+", "-", "@"))
-    assert name in [line.node["name"] for line in read_list(text, metric=False).good]
+    assert name in [line.node["name"] for line in read_list(text, terms(document)).good]
 
 
 @pytest.mark.parametrize(

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from voltaje.books.registry import find_book
 from web.drawing.symbols import SYMBOLS, symbol
 from web.jobs.openfile import from_open
 from web.jobs.sample import sample_document
@@ -15,7 +16,8 @@ from web.workbench.single_line import ROW, single_line
 
 
 def drawn(document, iec=False):
-    return single_line(document, solve_job(document).solution, iec, lambda _size: "AWG")
+    book = "BS 7671" if iec else "NEC 2023"
+    return single_line(document, solve_job(document).solution, find_book(book).terms)
 
 
 @st.composite

@@ -167,6 +167,8 @@ class Terms:
     family: nec or iec, as fields of the file matter to one alone
     ground_method: of runs whose ambient is the ground's, not the job's air
     drop_limit_grows: whether long runs may lose more
+    gauges: units of sizes, each from a number on; symbols, paper: as the country draws, and prints
+    example: a walk-through line as it would be said there
     """
 
     protective_conductor: str
@@ -184,7 +186,16 @@ class Terms:
     family: str = ""
     ground_method: str = ""
     drop_limit_grows: bool = False
+    gauges: tuple[tuple[int, str], ...] = ((0, "mm²"),)
+    symbols: str = "iec"
+    paper: str = "a4"
+    example: str = ""
     not_covered: tuple[Message, ...] = ()
+
+    def gauge(self, size: str) -> str:
+        """Return the unit that a size is read with: mm², AWG, kcmil."""
+        number = int(size) if size.isdigit() else 0
+        return [unit for least, unit in self.gauges if number >= least][-1]
 
 
 @dataclass(slots=True)  # made once for every load; never changed

@@ -4,9 +4,10 @@ from dataclasses import dataclass, field
 
 from django.utils.translation import gettext as _
 
+from voltaje.books.answers import Terms
 from voltaje.books.registry import find_book
 from voltaje.design.circuits import links_of
-from voltaje.design.circuits.common import Worked, gauge, sets_of
+from voltaje.design.circuits.common import Worked, sets_of
 from voltaje.design.circuits.link import Link
 from voltaje.design.ladder import Option
 from voltaje.design.solution import NodeSolution, Solution
@@ -81,7 +82,7 @@ class ChainView:
 def chain_view(solution: Solution, key: str, parent_name: str) -> ChainView:
     """Return the chain of a node that was solved with its steps."""
     solved, book = solution.nodes[key], find_book(solution.book)
-    rows = option_rows(solved, book.terms.length_unit == "m")
+    rows = option_rows(solved, book.terms)
     links = [_view(link, rows if link.options else []) for link in links_of(solved, book)]
     return ChainView(key, solved.node.name or key, _subtitle(solved, parent_name), links)
 
@@ -113,7 +114,7 @@ def kind_words(kind: str) -> str:
     return _(said_of(kind).words)
 
 
-def option_rows(solved: NodeSolution, metric: bool) -> list[OptionRow]:
+def option_rows(solved: NodeSolution, terms: Terms) -> list[OptionRow]:
     """Return the ladder with bars for metal and drop."""
     design = solved.design
     if design is None:
@@ -123,7 +124,7 @@ def option_rows(solved: NodeSolution, metric: bool) -> list[OptionRow]:
     rows = []
     for option in solved.options:
         mine = option.choice == design.choice and option.material == design.run.material
-        size = f"{sets_of(option.choice.size, option.choice.sets)} {gauge(option.choice.size, metric)}"
+        size = f"{sets_of(option.choice.size, option.choice.sets)} {terms.gauge(option.choice.size)}"
         rows.append(
             OptionRow(
                 option=option,

@@ -8,6 +8,7 @@ from typing import Any
 from django.utils import formats
 from django.utils.translation import gettext as _
 
+from voltaje.books.answers import Terms
 from voltaje.errors import Refused
 from voltaje.path.document import FORMAT, VERSION, read_job
 from voltaje.path.fields import fields_of
@@ -62,7 +63,7 @@ class LoadList:
         return [line for line in self.lines if not line.node]
 
 
-def read_list(text: str, metric: bool) -> LoadList:
+def read_list(text: str, terms: Terms) -> LoadList:
     """Return a list read line by line; its first line names the columns."""
     if len(text) > MOST_SIZE:
         return LoadList(error=_("That list is too long to read at once."))
@@ -82,14 +83,14 @@ def read_list(text: str, metric: bool) -> LoadList:
         )
     if len(rows) > MOST_LINES:
         return LoadList(error=_("That list is too long to read at once."))
-    return LoadList([_line(at, row, head, metric) for at, row in enumerate(rows[1:], 2) if _says(row)])
+    return LoadList([_line(at, row, head, terms) for at, row in enumerate(rows[1:], 2) if _says(row)])
 
 
 def _says(row: list[str]) -> bool:
     return any(row) and not row[0].startswith(_REMARK)
 
 
-def _line(number: int, row: list[str], head: list[str], metric: bool) -> Line:
+def _line(number: int, row: list[str], head: list[str], terms: Terms) -> Line:
     text = ", ".join(row)
     if len(row) > len(head):
         return Line(number, text, None, "", _("more cells than columns"))
@@ -104,11 +105,11 @@ def _line(number: int, row: list[str], head: list[str], metric: bool) -> Line:
     run = {name: cells[name] for name in _OF_RUN if name in cells}
     if run:
         node["run"] = run
-    wrong = problem_of(node, metric)
+    wrong = problem_of(node, terms)
     return Line(number, text, None if wrong else node, cells.get("board", ""), wrong)
 
 
-def problem_of(node: dict[str, Any], metric: bool) -> str:
+def problem_of(node: dict[str, Any], terms: Terms) -> str:
     """Return what is wrong with a node's own fields, "" where nothing is."""
     whole = {
         "format": FORMAT,
@@ -116,7 +117,7 @@ def problem_of(node: dict[str, Any], metric: bool) -> str:
         "nodes": [{"id": "s", "kind": "source", "system": "230/400"}, {"id": "n", "parent": "s", **node}],
     }
     try:
-        read_job(whole, "m" if metric else "ft")
+        read_job(whole, terms.length_unit)
     except Refused as error:
         return f"{error.field.removeprefix('nodes[1].').rpartition('.')[2]}: {say(error.message)}"
     return ""

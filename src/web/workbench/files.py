@@ -8,8 +8,8 @@ from django.utils.text import slugify
 from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET
 
+from voltaje.books.answers import Terms
 from voltaje.books.registry import find_book
-from voltaje.design.circuits.common import gauge
 from voltaje.errors import Refused
 from voltaje.path.schema import job_schema
 from web.accounts.access import signed_in
@@ -43,8 +43,8 @@ def _solved(request, job_id):
         raise Http404 from error
 
 
-def _metric(job) -> bool:
-    return find_book(job.book).terms.length_unit == "m"
+def _terms(job) -> Terms:
+    return find_book(job.book).terms
 
 
 def footer(book) -> list[str]:
@@ -86,7 +86,7 @@ def schedule_csv(request, job_id):
     board = changes.board_of(document, request.GET.get("at", ""))
     if not board:
         raise Http404
-    view = schedule_view(document, solved.solution, board, _metric(job))
+    view = schedule_view(document, solved.solution, board, _terms(job))
     text = write_schedule(view, document["nodes"], footer(solved.solution.book))
     return _file(text, "text/csv", f"{slugify(view.name) or 'schedule'}.csv")
 
@@ -103,8 +103,8 @@ def path_svg(request, job_id):
 
 
 def _drawing(job, document, solved):
-    metric = _metric(job)
-    return single_line(document, solved.solution, metric, lambda size: gauge(size, metric))
+    terms = _terms(job)
+    return single_line(document, solved.solution, terms)
 
 
 @signed_in
@@ -112,14 +112,14 @@ def _drawing(job, document, solved):
 def paper(request, job_id):
     """The drawing and every schedule, for paper."""
     job, document, solved = _solved(request, job_id)
-    nodes, metric = document["nodes"], _metric(job)
+    nodes, terms = document["nodes"], _terms(job)
     boards = [key for key in ordered(document) if nodes[key]["kind"] == "board"]
     size = request.GET.get("paper", "")
-    size = size if size in PAPERS else ("a4" if metric else "letter")
+    size = size if size in PAPERS else terms.paper
     context = {
         "job": job,
         **_on_sheets(_drawing(job, document, solved), size),
-        "schedules": [schedule_view(document, solved.solution, key, metric) for key in boards],
+        "schedules": [schedule_view(document, solved.solution, key, terms) for key in boards],
         "footer": footer(solved.solution.book),
         "papers": PAPERS,
         "paper": size,
@@ -146,8 +146,8 @@ def load_list(request, job_id):
     if not form.is_valid():
         context["error"] = _("That list is too long to read at once.")
         return render(request, "workbench/_list.html", context)
-    seen, metric = form.cleaned_data, _metric(job)
-    found = read_list(seen["text"], metric)
+    seen, terms = form.cleaned_data, _terms(job)
+    found = read_list(seen["text"], terms)
     placed = _places(document_of(job), found.good, seen["at"])
     known = {line.number for line, _board, known in placed if known}
     context |= {"found": found, "text": seen["text"], "known": known}
@@ -215,7 +215,7 @@ def _taken(request, job, seen, found):
     left = "\n".join([head, *(line.text for line in found.bad)]) if found.bad else ""
     context = {"job": job, "columns": ", ".join(COLUMNS), "text": left, "oob": True}
     if left:
-        context["found"] = read_list(left, _metric(job))
+        context["found"] = read_list(left, _terms(job))
     response.content += render(request, "workbench/_list.html", context).content
     return response
 

@@ -7,8 +7,8 @@ from functools import lru_cache
 from django.template.loader import get_template
 from django.utils.translation import get_language
 
+from voltaje.books.answers import Terms
 from voltaje.books.registry import books, find_book
-from voltaje.design.circuits.common import gauge
 from voltaje.findings import Finding, Severity
 from voltaje.path.soundness import FEEDS
 from web.drawing.shapes import Group
@@ -104,7 +104,7 @@ def bench(
         "book": solved.solution.book,
         "at": at,
         "lens": lens,
-        "metric": _metric(solved),
+        "terms": _terms(solved),
         "counts": {str(each): sum(1 for r in open_ones if r.finding.severity is each) for each in Severity},
         "systems": ", ".join(node["system"] for node in nodes.values() if node["kind"] == "source"),
         "may_edit": editor,
@@ -119,8 +119,8 @@ def bench(
     }
 
 
-def _metric(solved: Solved) -> bool:
-    return find_book(solved.solution.book).terms.length_unit == "m"
+def _terms(solved: Solved) -> Terms:
+    return find_book(solved.solution.book).terms
 
 
 # Regions: what stays alike is their frame, the rest their pieces. The markup of a piece is kept by what it shows.
@@ -188,11 +188,12 @@ def _tree(document: Document, solved: Solved, language: str, folded) -> Region:
 def _lens(document: Document, solved: Solved, at: str, lens: str, editor: bool, language: str, folded) -> Region:
     if lens == "schedule":
         return _schedule(document, solved, at, editor, language)
-    metric = _metric(solved)
-    drawing = single_line(document, solved.solution, metric, lambda size: gauge(size, metric), folded)
+    terms = _terms(solved)
+    drawing = single_line(document, solved.solution, terms, folded)
     pieces = [_piece(group, "", lambda group, _language: _group(group.id, group)) for group in drawing.groups]
     empty = all(node["kind"] in FEEDS for node in document["nodes"].values())
-    alike = f"{drawing.width} {drawing.height} {language} {metric} {empty} " + " ".join(piece.id for piece in pieces)
+    frame = f"{drawing.width} {drawing.height} {language} {terms.family} {empty}"
+    alike = " ".join((frame, *(piece.id for piece in pieces)))
     return Region("lens", _PATH + digest(alike), pieces, {"drawing": drawing, "empty": empty})
 
 
@@ -200,7 +201,7 @@ def _schedule(document: Document, solved: Solved, at: str, editor: bool, languag
     board = board_of(document, at) if at else ""
     if not board:
         return Region("lens", "no board", [])
-    view = schedule_view(document, solved.solution, board, _metric(solved))
+    view = schedule_view(document, solved.solution, board, _terms(solved))
     ends = [Piece.of(f"schedule-{each}", _markup(f"_schedule_{each}", {"schedule": view})) for each in ("head", "foot")]
     pieces = [*(_way(circuit, editor, language) for circuit in view.circuits), *ends]
     frame = digest(f"schedule {board} {editor} {language} {view.legs}" + " ".join(p.id for p in pieces))

@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass, field
 
+from voltaje.books.answers import Terms
 from voltaje.books.registry import conductor_colours, find_book
-from voltaje.design.circuits.common import gauge, sets_of
+from voltaje.design.circuits.common import sets_of
 from voltaje.design.solution import NodeSolution, Solution
 from web.jobs.document import Document
 from web.jobs.order import children
@@ -49,18 +50,18 @@ class ScheduleView:
     device: str = ""
 
 
-def schedule_view(document: Document, solution: Solution, board: str, metric: bool) -> ScheduleView:
+def schedule_view(document: Document, solution: Solution, board: str, terms: Terms) -> ScheduleView:
     """Return the schedule of a board."""
     solved, nodes = solution.nodes[board], document["nodes"]
     system = solved.node.transformer.secondary if solved.node.transformer else solved.system
     legs = tuple(leg for leg, _angle in system.legs) if solved.node.transformer else solved.legs
     keys = children(document, board)
-    ways = _ways({key: solution.nodes[key] for key in keys}, legs, metric)
+    ways = _ways({key: solution.nodes[key] for key in keys}, legs, terms)
     view = ScheduleView(board, nodes[board].get("name") or board, system.name, legs)
     region = document["job"].get("region") or find_book(solution.book).terms.region
     view.colours = tuple(conductor_colours(region, system))
     for key in keys:
-        view.circuits.append(_circuit(key, nodes[key], solution.nodes[key], ways[key], legs, metric))
+        view.circuits.append(_circuit(key, nodes[key], solution.nodes[key], ways[key], legs, terms))
     view.circuits.sort(key=lambda circuit: _first(ways[circuit.key]))
     view.totals = tuple(f"{write(solved.amps.get(leg, 0.0), 1)}" for leg in legs)
     view.neutral, view.demand = write(solved.neutral_a, 1), write(solved.demand_va / 1000, 2)
@@ -73,9 +74,9 @@ def _first(ways: list[int]) -> int:
     return ways[0] if ways else 10_000
 
 
-def _circuit(key: str, node: dict, solved: NodeSolution, ways: list[int], legs, metric: bool) -> Circuit:
+def _circuit(key: str, node: dict, solved: NodeSolution, ways: list[int], legs, terms: Terms) -> Circuit:
     design, load = solved.design, node.get("load", {})
-    size = design and f"{sets_of(design.choice.size, design.choice.sets)} {gauge(design.choice.size, metric)}"
+    size = design and f"{sets_of(design.choice.size, design.choice.sets)} {terms.gauge(design.choice.size)}"
     return Circuit(
         key=key,
         ways="-".join(str(way) for way in ways),
@@ -94,14 +95,14 @@ def _circuit(key: str, node: dict, solved: NodeSolution, ways: list[int], legs, 
     )
 
 
-def _ways(nodes: dict[str, NodeSolution], legs: tuple[str, ...], metric: bool) -> dict[str, list[int]]:
+def _ways(nodes: dict[str, NodeSolution], legs: tuple[str, ...], terms: Terms) -> dict[str, list[int]]:
     """Return the ways of each circuit: entered ones first, the others down the left column, then the right."""
     taken: set[int] = set()
     found: dict[str, list[int]] = {}
     for key, solved in nodes.items():
         way = solved.node.load.way if solved.node.load else 0
         if way:
-            found[key] = _run_of(way, len(solved.legs), metric)
+            found[key] = _run_of(way, len(solved.legs), terms)
             taken.update(found[key])
     for key, solved in nodes.items():
         if key in found:
@@ -109,9 +110,9 @@ def _ways(nodes: dict[str, NodeSolution], legs: tuple[str, ...], metric: bool) -
         if len(taken) >= _MOST_WAYS:
             found[key] = []
             continue
-        for way in _candidates(metric):
-            wanted = _run_of(way, len(solved.legs), metric)
-            row = way - 1 if metric else (way - 1) // 2
+        for way in _candidates(terms):
+            wanted = _run_of(way, len(solved.legs), terms)
+            row = (way - 1) // terms.way_columns
             if legs[row % len(legs)] == solved.legs[0] and not taken & set(wanted):
                 found[key] = wanted
                 taken.update(wanted)
@@ -121,12 +122,12 @@ def _ways(nodes: dict[str, NodeSolution], legs: tuple[str, ...], metric: bool) -
     return found
 
 
-def _run_of(way: int, poles: int, metric: bool) -> list[int]:
-    return [way + at * (1 if metric else 2) for at in range(poles)]
+def _run_of(way: int, poles: int, terms: Terms) -> list[int]:
+    return [way + at * terms.way_columns for at in range(poles)]
 
 
-def _candidates(metric: bool) -> list[int]:
-    if metric:
+def _candidates(terms: Terms) -> list[int]:
+    if terms.way_columns == 1:
         return list(range(1, _MOST_WAYS + 1))
     columns = [*range(1, 2 * _ROWS, 2), *range(2, 2 * _ROWS + 1, 2)]
     return [*columns, *range(2 * _ROWS + 1, _MOST_WAYS + 1)]

@@ -12,6 +12,7 @@ from types import MappingProxyType
 from django.utils.translation import get_language
 from django.utils.translation import gettext as _
 
+from voltaje.books.answers import Terms
 from voltaje.design.solution import Solution
 from web.drawing.shapes import Drawing, Group, Shape
 from web.drawing.symbols import breaker, earth, source, symbol, transformer
@@ -36,9 +37,10 @@ _circuits = Same(6_000)
 
 
 class _Artist:
-    def __init__(self, document: Document, solution: Solution, iec: bool, gauge, folded: Mapping[str, int]):
+    def __init__(self, document: Document, solution: Solution, terms: Terms, folded: Mapping[str, int]):
         self.folded = folded
-        self.nodes, self.solution, self.iec, self.gauge = document["nodes"], solution, iec, gauge
+        self.nodes, self.solution = document["nodes"], solution
+        self.iec, self.gauge = terms.symbols == "iec", terms.gauge
         self.children: dict[str, list[str]] = {}
         for key in ordered(document):
             self.children.setdefault(self.nodes[key].get("parent") or "", []).append(key)
@@ -234,10 +236,7 @@ def _upright(shapes: list[Shape]) -> list[Shape]:
 
 
 def single_line(
-    document: Document, solution: Solution, iec: bool, gauge, folded: Mapping[str, int] = MappingProxyType({})
+    document: Document, solution: Solution, terms: Terms, folded: Mapping[str, int] = MappingProxyType({})
 ) -> Drawing:
-    """Return the drawing of a whole job, but for what is folded.
-
-    gauge: says the unit that a size is read with; folded: boards whose circuits are told as a number
-    """
-    return _Artist(document, solution, iec, gauge, folded).draw()
+    """Return the drawing of a whole job, but for what is folded: boards whose circuits are told as a number."""
+    return _Artist(document, solution, terms, folded).draw()

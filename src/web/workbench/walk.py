@@ -31,8 +31,8 @@ class Said:
 
 def understood(document: Document, line: str, at: str) -> Said:
     """Return what a line says in a job; without a board named it hangs on the chosen one."""
-    metric = find_book(document["job"]["book"]).terms.length_unit == "m"
-    found = read_line(line, metric, formats.get_format("DECIMAL_SEPARATOR"))
+    terms = find_book(document["job"]["book"]).terms
+    found = read_line(line, terms.family == "iec", formats.get_format("DECIMAL_SEPARATOR"))
     board = find_board(document, found.board) if found.board else board_of(document, at)
     said = Said(found, board or "", "")
     said.problems = [say(problem) for problem in found.problems]

@@ -48,6 +48,7 @@ TERMS = Terms(
     region="",  # the profile's own
     ground_method=runs.BURIED,
     family="iec",
+    example="pump 4 kW 400 V 3ph 60 m",
     not_covered=(Message("Disconnection times are not checked by this version: the earth link is sized, not proven."),),
 )
 _NOT_CHECKED = Message("disconnection not checked")

@@ -59,6 +59,10 @@ TERMS = Terms(
     region="US",
     continuous_factor=1.25,
     family="nec",
+    gauges=((0, "AWG"), (250, "kcmil")),
+    symbols="nec",
+    paper="letter",
+    example="kiln 11.5 kW 208 V 3ph 60 ft",
 )
 
 

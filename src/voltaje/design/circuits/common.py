@@ -12,7 +12,6 @@ from voltaje.sheet import Citation, Step
 _VA_IN_KVA = 1000
 _SAME_VA = 1.0
 _LINE_TOPICS = ("ampacity", "terminals")
-_LEAST_KCMIL = 250
 
 
 def connected(solved: NodeSolution, why: list[Message], note: Message | None = None) -> Link:
@@ -81,12 +80,12 @@ def _device(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
 
 
 def _conductor(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
-    choice, metric = design.choice, book.terms.length_unit == "m"
+    choice, terms = design.choice, book.terms
     link = Link("conductor", Message("Conductor"), sets_of(choice.size, choice.sets), options=solved.options)
-    link.unit = f"{gauge(choice.size, metric)} {design.run.material}"
+    link.unit = f"{terms.gauge(choice.size)} {design.run.material}"
     link.why = [Message("carries {amps}", amps=Figure(design.capacity.ampacity_a, "A", 1))]
     if design.neutral and design.neutral != choice.size:
-        link.why.append(Message("N {size}", size=f"{design.neutral} {gauge(design.neutral, metric)}"))
+        link.why.append(Message("N {size}", size=f"{design.neutral} {terms.gauge(design.neutral)}"))
     if design.conduit:
         link.why.append(Message("{conduit}", conduit=design.conduit))
     link.pins = ("run.pins.size", "run.pins.sets")
@@ -107,9 +106,9 @@ def _drop(solved: NodeSolution, design: RunDesign) -> Link:
 
 
 def _earth(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
-    earth, metric = design.earth, book.terms.length_unit == "m"
+    earth, terms = design.earth, book.terms
     link = _with_steps(Link("earth", Message("Earth"), earth.size), solved)
-    link.unit = f"{gauge(earth.size, metric)} {earth.material}"
+    link.unit = f"{terms.gauge(earth.size)} {earth.material}"
     by_device = Message("by a {device} device", device=Figure(design.choice.device_a, "A"))
     link.why, link.state = [earth.remark or by_device], "none" if earth.remark else "holds"
     return link
@@ -131,10 +130,3 @@ def _rule_of(steps: list[Step], key: str) -> Citation | None:
 def sets_of(size: str, sets: int) -> str:
     """Return a size with its parallel sets, as it is written: `2 × 250`."""
     return size if sets == 1 else f"{sets} × {size}"
-
-
-def gauge(size: str, metric: bool) -> str:
-    """Return the unit that a size is read with: mm², AWG or kcmil."""
-    if metric:
-        return "mm²"
-    return "kcmil" if size.isdigit() and int(size) >= _LEAST_KCMIL else "AWG"
