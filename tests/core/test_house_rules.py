@@ -1,13 +1,16 @@
 """The rules of a house one by one: selections, neutral, service, findings."""
 
 import pytest
+from hypothesis import given, settings
 
+from tests.core.houses import houses
 from voltaje.books.nec.edition import find_edition
 from voltaje.books.nec.overcurrent import may_protect, next_rating
 from voltaje.errors import InputError, OutsideTable
 from voltaje.rounding import nearest_ampere
 from voltaje.sheet import off
 from voltaje.tools import dwelling
+from voltaje.tools.solve import solve_document
 
 AREA = {"floor_area": 1500}
 NEC = find_edition("NEC 2023")
@@ -206,3 +209,26 @@ def test_next_standard_rating(need, rating):
 def test_no_standard_rating_above_6000_a():
     with pytest.raises(OutsideTable):
         next_rating(6001, NEC, off())
+
+
+@settings(max_examples=60, deadline=None)
+@given(houses)
+def test_a_house_on_a_path_is_sized_as_its_own_sheet_has_it(raw):
+    """One ordinary conductor in both places; the rule of 83 % is named beside it, and lawful where it is pinned."""
+    sheet = dwelling.run({**raw, "occupancy": "one-family"})["result"]
+    house = {key: value for key, value in raw.items() if key not in ("book", "system", "occupancy")}
+    nodes = [
+        {"id": "s", "kind": "source", "system": raw["system"]},
+        {"id": "h", "kind": "dwelling", "parent": "s", "dwelling": house, "run": {"length": 20}},
+    ]
+    job = {"format": "voltaje-job", "version": 1, "name": "H", "book": raw["book"], "nodes": nodes}
+    node = solve_document(job, "h")["nodes"]["h"]
+    ordinary = sheet["conductor_ordinary"]
+    assert node["device_a"] == sheet["device_a"]
+    assert node["conductor"] == {key: ordinary[key] for key in ("size", "material", "sets")}
+    named = [option for option in node["options"] if "whole dwelling" in option["remark"]]
+    for option in named:
+        assert option["conductor"]["size"] == sheet["conductor"]["size"]
+        nodes[1]["run"]["pins"] = {"size": option["conductor"]["size"], "reason": "310.12"}
+        pinned = solve_document(job)["nodes"]["h"]
+        assert not [found for found in pinned["findings"] if found["code"].startswith("conductor")]

@@ -77,6 +77,7 @@ class Run(NamedTuple):
     installed_a: what the conductors must carry as they are installed, where that is more than `amps` [A]
     role: branch, feeder, service, or derived (from a transformer of the job's own)
     falls: the voltages it brings down, where its legs carry unlike currents; empty: as one load would
+    whole_dwelling: whether it carries the whole load of one dwelling
     """
 
     amps: float
@@ -106,6 +107,7 @@ class Run(NamedTuple):
     installed_a: float = 0.0
     role: str = "branch"
     falls: tuple[Fall, ...] = ()
+    whole_dwelling: bool = False
 
 
 class Choice(NamedTuple):

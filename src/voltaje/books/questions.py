@@ -152,6 +152,9 @@ class Book(Protocol):
     def remarks(self, run: Run, choice: Choice, pinned: bool) -> list[Finding]:
         """Return what is to be said of a run that is built so, though it is no reason to refuse it."""
 
+    def besides(self, run: Run, device_a: float) -> list[tuple[Choice, Message]]:
+        """Return what the book allows besides for such a run alone, each with its name; it is never the default."""
+
     def complying(self, run: Run, device_a: float, sets: int) -> Callable[[str], bool]:
         """Return the test whether a size complies there: the same as no objection, without finding words for one.
 

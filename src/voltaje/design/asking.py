@@ -69,6 +69,7 @@ class Asking:
             installed_a=most if most > amps else 0.0,
             role=role.value if role else "branch",
             falls=falls,
+            whole_dwelling=drawn.dwelling is not None,
         )
         pins = spec.pins
         return run, Pins(pins.device_a, pins.size, pins.sets or spec.sets)

@@ -55,7 +55,13 @@ def options(run: Run, pins: Pins, book: Book, materials: tuple[str, ...]) -> lis
             own = material == run.material and device == devices[0]
             found += [_option(other, choice, book) for choice in _lawful(other, device, book, own)]
     found.sort(key=lambda option: (_metal_per_m(option, book, run), option.choice.device_a))
-    return [_remarked(option, place, found, book, run) for place, option in enumerate(found)]
+    ordinary = [_remarked(option, place, found, book, run) for place, option in enumerate(found)]
+    also = [
+        replace(_option(run, choice, book), remark=named)
+        for choice, named in book.besides(run, devices[0])
+        if all((option.choice, option.material) != (choice, run.material) for option in found)
+    ]
+    return [*also, *ordinary]
 
 
 def _lawful(run: Run, device: float, book: Book, own: bool) -> list[Choice]:

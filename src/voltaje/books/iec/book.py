@@ -156,6 +156,10 @@ class IecBook:
         """Return what of Ib ≤ In ≤ Iz fails."""
         return runs.objections(run, choice, self.profile)
 
+    def besides(self, run: Run, device_a: float) -> list[tuple[Choice, Message]]:
+        """Return nothing."""
+        return []
+
     def complying(self, run: Run, device_a: float, sets: int) -> Callable[[str], bool]:
         """Return the test of Ib ≤ In ≤ Iz."""
         return runs.complying(run, device_a, sets, self.profile)

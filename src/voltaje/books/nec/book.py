@@ -17,7 +17,7 @@ from voltaje.books.answers import (
     Run,
     Terms,
 )
-from voltaje.books.nec import run_tables, runs
+from voltaje.books.nec import run_tables, runs, whole_dwelling
 from voltaje.books.nec.circuits import remarks
 from voltaje.books.nec.conductors import area_cmil
 from voltaje.books.nec.demands import NecDemands
@@ -154,8 +154,15 @@ class NecBook:
         return runs.capacity(run, choice, self.edition, sheet)
 
     def objections(self, run: Run, choice: Choice) -> tuple[Objection, ...]:
-        """Return what fails of the three tests."""
-        return runs.objections(run, choice, self.edition)
+        """Return what fails of the three tests; a dwelling's conductors may go by the rule of 83 % instead."""
+        found = runs.objections(run, choice, self.edition)
+        if found and whole_dwelling.allowed(run, choice, self.edition):
+            return tuple(each for each in found if each.key != "size")
+        return found
+
+    def besides(self, run: Run, device_a: float) -> list[tuple[Choice, Message]]:
+        """Return the conductor of a whole dwelling at 83 %. Source: 310.12."""
+        return whole_dwelling.besides(run, device_a, self.edition)
 
     def complying(self, run: Run, device_a: float, sets: int) -> Callable[[str], bool]:
         """Return the three tests of a size."""
@@ -163,6 +170,8 @@ class NecBook:
 
     def sizes_by_choice(self, run: Run) -> tuple[str, ...]:
         """Return the sizes up to the largest that is pulled as one conductor by choice."""
+        if run.whole_dwelling:
+            return self.sizes(run)  # as its own sheet has it: one conductor as far as the table goes
         return run_tables.sizes_by_choice(self.name, run.insulation, run.material)
 
     def drop_v(self, run: Run, choice: Choice, sheet: Sheet) -> float:
