@@ -8,6 +8,7 @@ from voltaje.books.nec.edition import find_edition
 from voltaje.books.nec.overcurrent import may_protect, next_rating
 from voltaje.errors import InputError, OutsideTable
 from voltaje.rounding import nearest_ampere
+from voltaje.samples import sample
 from voltaje.sheet import off
 from voltaje.tools import dwelling
 from voltaje.tools.solve import solve_document
@@ -232,3 +233,10 @@ def test_a_house_on_a_path_is_sized_as_its_own_sheet_has_it(raw):
         nodes[1]["run"]["pins"] = {"size": option["conductor"]["size"], "reason": "310.12"}
         pinned = solve_document(job)["nodes"]["h"]
         assert not [found for found in pinned["findings"] if found["code"].startswith("conductor")]
+
+
+def test_the_rule_of_83_percent_is_named_beside_marrow_creek():
+    """250 A: 0.83 × 250 = 207.5 A, 4/0 copper 230 A; by the ordinary table 234.3 A and 250 kcmil, 255 A."""
+    node = solve_document(sample("marrow-creek"), "house")["nodes"]["house"]
+    (named,) = [option for option in node["options"] if "whole dwelling" in option["remark"]]
+    assert (named["conductor"]["size"], node["conductor"]["size"]) == ("4/0", "250")

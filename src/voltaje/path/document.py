@@ -14,7 +14,7 @@ from typing import Any
 from voltaje.errors import InputError, UnknownName
 from voltaje.limits import MOST_AMENDMENTS, MOST_NODES, MOST_REASON
 from voltaje.message import Message
-from voltaje.path.fields import LEG_NAMES, TEMPERATURE, keys_of, read_values
+from voltaje.path.fields import LEG_NAMES, keys_of, read_values
 from voltaje.path.kinds import HOUSEHOLD, Kind
 from voltaje.path.model import (
     Amendment,
@@ -25,7 +25,6 @@ from voltaje.path.model import (
     Node,
     PathPins,
     RunSpec,
-    Terminals,
     TransformerSpec,
 )
 from voltaje.path.soundness import Standing, faults
@@ -40,19 +39,7 @@ from voltaje.systems import System, find_system
 
 FORMAT, VERSION = "voltaje-job", 1
 
-JOB_KEYS = (
-    "format",
-    "version",
-    "name",
-    "book",
-    "terminals",
-    "region",
-    "supply",
-    "ambient_c",
-    "amendments",
-    "solved",
-    "nodes",
-)
+JOB_KEYS = ("format", "version", *keys_of(Job), "amendments", "solved", "nodes")
 NODE_KEYS = (
     *("id", "kind", "parent", "name", "system", "legs", "run", "load", "transformer", "dwelling"),
     *("diversity", "area", "dwellings"),
@@ -60,7 +47,6 @@ NODE_KEYS = (
 RUN_KEYS = (*keys_of(RunSpec), *keys_of(Surroundings), "pins")
 AMENDMENT_KEYS = ("limit", "value", "reason")
 AMENDABLE = ("drop_percent", "drop_total_percent", "least_size_cu", "least_size_al")
-SUPPLIES = ("public", "private")
 LEGS = ("L1", "L2", "L3")
 
 _ID = re.compile(r"[A-Za-z0-9_-]{1,40}")
@@ -85,12 +71,7 @@ def read_job(raw: object, length_unit: str) -> Job:
     nodes = [_read_node(reader, at, each, length_unit) for at, each in enumerate(listed)]
     _check_tree(nodes, reader)
     job = Job(
-        name=reader.name("name"),
-        book=reader.name("book"),
-        terminals=reader.choice("terminals", Terminals, Terminals.UNMARKED),
-        region=reader.name("region"),
-        supply=reader.value("supply", lambda raw: _word(raw, SUPPLIES), SUPPLIES[0]),
-        ambient_c=reader.value("ambient_c", lambda raw: TEMPERATURE.read(raw, ""), None),
+        **read_values(Job, reader, length_unit),
         amendments=tuple(_amendments(reader)),
         solved=reader.value("solved", _solved, None),
         nodes=tuple(nodes),

@@ -25,6 +25,7 @@ from voltaje.path.fields import (
     number,
     one_number,
     one_of,
+    one_word,
     positive,
     whole,
 )
@@ -34,6 +35,7 @@ from voltaje.quantity import Rating
 from voltaje.systems import System
 
 SETS = whole(1, 12)
+SUPPLIES = ("public", "private")
 
 
 class Role(StrEnum):
@@ -307,7 +309,7 @@ class Node:
     legs: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Job:
     """One site: its book, its practices, its nodes in the order they were entered.
 
@@ -315,12 +317,19 @@ class Job:
     ambient_c: of runs that say none [°C]; solved: what an earlier solution gave
     """
 
-    name: str
-    book: str
-    terminals: Terminals
-    region: str
-    supply: str
-    ambient_c: float | None
+    name: str = declared("name", TEXT, "of the job", default="")
+    book: str = declared("book", TEXT, "full name with its edition, or the short name", default="")
+    terminals: Terminals = declared(
+        "terminals", one_of(Terminals), "what terminals are marked for; unmarked: 60 °C for 100 A and less (NEC)",
+        default=Terminals.UNMARKED, shown=Terminals.UNMARKED.value,
+    )  # fmt: skip
+    region: str = declared("region", TEXT, "whose conductor colours hold", default="")
+    supply: str = declared(
+        "supply", one_word(*SUPPLIES), "for the drop limits of IEC profiles", default=SUPPLIES[0], shown=SUPPLIES[0]
+    )
+    ambient_c: float | None = declared(
+        "ambient_c", TEMPERATURE, "ambient of runs that say none, °C where no unit is given"
+    )
     amendments: tuple[Amendment, ...]
     solved: dict[str, Any] | None
     nodes: tuple[Node, ...]

@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from voltaje.limits import MOST_AMENDMENTS, MOST_NODES
-from voltaje.path.document import AMENDABLE, FORMAT, SUPPLIES, VERSION
+from voltaje.path.document import AMENDABLE, FORMAT, VERSION
 from voltaje.path.fields import LEG_NAMES, fields_of, properties_of, required_of
 from voltaje.path.kinds import Kind
-from voltaje.path.model import AreaSpec, BoardSpec, LoadSpec, PathPins, RunSpec, Terminals, TransformerSpec
+from voltaje.path.model import AreaSpec, BoardSpec, Job, LoadSpec, PathPins, RunSpec, TransformerSpec
 from voltaje.path.surroundings import Surroundings
 from voltaje.systems import SYSTEMS
 
@@ -68,12 +68,7 @@ def job_schema() -> Json:
             {
                 "format": {"const": FORMAT},
                 "version": {"const": VERSION},
-                "name": _TEXT,
-                "book": _said({"type": "string"}, "full name with its edition, or the short name"),
-                "terminals": {"enum": [each.value for each in Terminals], "default": Terminals.UNMARKED.value},
-                "region": _TEXT,
-                "supply": _said({"enum": list(SUPPLIES)}, "for the drop limits of IEC profiles", default="public"),
-                "ambient_c": _said(_TYPED, "ambient of runs that say none, °C where no unit is given"),
+                **properties_of(Job),
                 "amendments": {"type": "array", "items": _AMENDMENT, "maxItems": MOST_AMENDMENTS, "default": []},
                 "solved": {"type": "object", "description": "what an earlier solution gave, to tell what changed"},
                 "nodes": {"type": "array", "items": _NODE, "minItems": 1, "maxItems": MOST_NODES},
