@@ -14,6 +14,12 @@ settings.register_profile("steady", derandomize=True)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
 PASSWORD = "copper-and-verdigris"
+# What takes minutes begins first, so that two processes end together.
+_LONGEST = ("test_editors.py", "test_kills.py", "test_kept.py")
+
+
+def pytest_collection_modifyitems(items):
+    items.sort(key=lambda item: item.path.name not in _LONGEST)
 
 
 @pytest.fixture
