@@ -145,6 +145,7 @@ def test_a_circuit_with_a_rating_is_no_way():
     assert plug["run"]["length"] == "25 m"
     assert "way" not in plug["load"]
     assert read_walk_through("light circuit 7 6 A 10 m", BS)["load"]["way"] == 7
+    assert read_walk_through("heater 9 kW L1-L2-L3 10 m", BS)["load"]["phases"] == 3
 
 
 def test_drop_is_judged_at_boards_whose_loads_have_no_length():

@@ -368,7 +368,8 @@ def _settle(found: Understood, metric: bool) -> None:
     volts = load.get("volts", 0.0)
     if "phases" not in load:
         high = _HIGH_V[0] <= volts <= _HIGH_V[1]
-        load["phases"] = 3 if load.get("poles") == 3 or (high and "poles" not in load) else 1  # noqa: PLR2004
+        on_three = 3 in (load.get("poles"), len(load.get("legs", ())))  # noqa: PLR2004
+        load["phases"] = 3 if on_three or (high and "poles" not in load) else 1
         if high and "poles" not in load:
             found.notes.append(Message("{volts} is taken as three-phase", volts=Figure(volts, "V")))
     if load["phases"] == 1 and volts and "poles" not in load and "legs" not in load:
