@@ -42,6 +42,19 @@ def test_a_small_workshop_from_nothing_by_the_walk_through_line_alone(signed_in,
     expect(page.locator("#walk-said")).to_contain_text("frobnicate")
 
 
+def test_what_is_typed_before_the_page_is_ready_is_understood_too(bench):
+    page = bench()
+    held = []
+    page.route("**/htmx.min*.js", lambda route: held.append(route))
+    with page.expect_request("**/htmx.min*.js"):
+        page.evaluate("location.reload()")
+    line = page.get_by_label("Walk-through")
+    line.fill(WORKSHOP[0])
+    expect(page.locator("#walk-said")).to_be_empty()
+    held[0].continue_()
+    expect(page.locator("#walk-said")).to_contain_text("11.5 kW")
+
+
 def test_a_length_changes_drop_and_conductor_and_a_pin_holds_and_goes(bench):
     page = bench()
     expect(value(page, "conductor")).to_contain_text("3 AWG Cu")

@@ -198,7 +198,13 @@ document.addEventListener("dragend", () => {
   document.querySelector(".branch.over")?.classList.remove("over");
 });
 
-// ---- the walk-through line is empty again once its load is there
+// ---- the walk-through line: what was typed before this page was ready is understood too
+
+document.addEventListener("htmx:load", () => {
+  if (byId("walk-line")?.value) htmx.trigger("#walk-line", "early");
+}, { once: true });
+
+// ---- and it is empty again once its load is there
 
 outbox.kept = ({ values, source }) => {
   const line = byId("walk-line");
