@@ -45,7 +45,11 @@ def test_a_small_workshop_from_nothing_by_the_walk_through_line_alone(signed_in,
 def test_what_is_typed_before_the_page_is_ready_is_understood_too(bench):
     page = bench()
     held = []
-    page.route("**/htmx.min*.js", lambda route: held.append(route))
+
+    def hold(route):
+        held.append(route)
+
+    page.route("**/htmx.min*.js", hold)
     with page.expect_request("**/htmx.min*.js"):
         page.evaluate("location.reload()")
     line = page.get_by_label("Walk-through")
