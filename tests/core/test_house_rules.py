@@ -235,6 +235,17 @@ def test_a_house_on_a_path_is_sized_as_its_own_sheet_has_it(raw):
         assert not [found for found in pinned["findings"] if found["code"].startswith("conductor")]
 
 
+@pytest.mark.parametrize("times", [0.5, 2.0])
+def test_a_pinned_demand_takes_the_neutral_of_a_house_with_it(times):
+    job = sample("marrow-creek")
+    before = solve_document(job)["nodes"]["house"]
+    house = next(node for node in job["nodes"] if node["id"] == "house")
+    house.setdefault("run", {})["pins"] = {"demand_va": times * before["demand_va"], "reason": "metered"}
+    after = solve_document(job)["nodes"]["house"]
+    assert after["neutral_a"] == pytest.approx(times * before["neutral_a"])
+    assert max(after["amps"].values()) == pytest.approx(times * max(before["amps"].values()))
+
+
 def test_the_rule_of_83_percent_is_named_beside_marrow_creek():
     """250 A: 0.83 × 250 = 207.5 A, 4/0 copper 230 A; by the ordinary table 234.3 A and 250 kcmil, 255 A."""
     node = solve_document(sample("marrow-creek"), "house")["nodes"]["house"]

@@ -52,6 +52,27 @@ def with_loads(*loads, book="NEC 2020", system="208Y/120", length=None):
     return job
 
 
+def test_two_circuits_on_one_way_are_told_also_where_they_have_one_name():
+    sockets = {"kind": "sockets", "rating": "180 VA", "count": 4, "poles": 1, "way": 3}
+    job = with_loads(sockets, sockets, {**sockets, "way": 5})
+    for node in job["nodes"][2:]:
+        node["name"] = "Receptacles"
+    said = [
+        found["message"]
+        for found in solve_document(job)["nodes"]["mdp"]["findings"]
+        if found["code"] == "board.way_taken"
+    ]
+    assert said == ["Way 3 is given to Receptacles and to Receptacles: one way holds one device."]
+
+
+def test_lighting_by_area_stands_in_the_lines_of_its_own_board():
+    job = with_loads({"kind": "lighting", "rating": "1 kVA", "poles": 1})
+    job["nodes"][1]["area"] = {"occupancy": "office", "floor_area": "2000 ft2"}
+    reasons = [step["because"] for step in solve_document(job, "mdp")["nodes"]["mdp"]["steps"]]
+    assert [why for why in reasons if "for the board as a whole" in why]
+    assert not [why for why in reasons if "further down" in why]
+
+
 def test_a_kiln_by_hand():
     """24 000 / (√3 × 208) = 66.6 A; × 1.25 = 83.3: 90 A; 60 °C column, 3 AWG 85 A; Table 250.122: 8 AWG."""
     node = solve_document(JOB)["nodes"]["k1"]

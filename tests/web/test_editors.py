@@ -14,10 +14,11 @@ from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 
+from voltaje.path.kinds import Kind
 from voltaje.path.soundness import clashes, faults
 from voltaje.samples import sample
 from web.jobs import keeping, rows
-from web.jobs.models import Job, Membership, Node, Received, Role
+from web.jobs.models import Job, Membership, Received, Role
 from web.jobs.openfile import from_open, ordered
 from web.jobs.solving import solve_job
 from web.jobs.sound import standings
@@ -110,7 +111,7 @@ class Editors(RuleBasedStateMachine):
             assert self.document() == before
 
     @precondition(lambda self: len(self.document()["nodes"]) < 60)
-    @rule(who=PERSON, at=PLACE, kind=st.sampled_from([kind.value for kind in Node.Kind]), age=AGE, once=ONCE)
+    @rule(who=PERSON, at=PLACE, kind=st.sampled_from([kind.value for kind in Kind]), age=AGE, once=ONCE)
     def add(self, who, at, kind, age, once):
         """Hang something on a node."""
         self.post(who, "act", age, once, act="add", kind=kind, key=self.key(at))

@@ -150,17 +150,16 @@ def _named(node: Node) -> str:
 
 def ways(board: Node, circuits: Iterable[Node], nodes: dict[str, NodeSolution], book: Book) -> None:
     """Two circuits that were given one way of a board."""
-    taken: dict[int, str] = {}
+    taken: dict[int, Node] = {}
     for child in circuits:
         if not child.load or not child.load.way:
             continue
-        name = _named(child)
         for at in range(len(nodes[child.id].legs)):
             way = child.load.way + at * book.terms.way_columns
-            other = taken.setdefault(way, name)
-            if other != name:
+            holder = taken.setdefault(way, child)
+            if holder is not child:
                 message = Message("Way {way} is given to {one} and to {other}: one way holds one device.",
-                                  way=way, one=other, other=name)  # fmt: skip
+                                  way=way, one=_named(holder), other=_named(child))  # fmt: skip
                 mend = Message("Give one of them another way.")
                 nodes[board.id].findings.append(
                     Finding(Severity.WARN, "board.way_taken", message, book.rule("ways"), board.id, mend)

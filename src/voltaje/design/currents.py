@@ -12,6 +12,8 @@ from voltaje.systems import System
 
 Legs = tuple[str, ...]
 
+_THREE_PHASE = 3
+
 
 def sets_together(
     leaves: Sequence[Leaf], factors: list[float], alternatives: dict[str, float], legs: Legs
@@ -123,11 +125,8 @@ def neutral_load(
             if amps > worst:
                 worst, nonlinear_at_worst, leg_at_worst = amps, nonlinear[leg], leg
     of_line = max((_most(flow, leg_at_worst) for flow in flows), default=0.0)
-    third = nonlinear_at_worst / of_line if of_line and len(legs) == len(system.legs) > len(_PAIR) else 0.0
+    third = nonlinear_at_worst / of_line if of_line and len(legs) == _THREE_PHASE else 0.0
     return NeutralLoad(worst, nonlinear_at_worst, reducible, neutral_a(flows), min(third, 1.0))
-
-
-_PAIR = ("one", "other")
 
 
 def nonlinear_share(leaves: Sequence[Leaf]) -> float:

@@ -12,7 +12,7 @@ from voltaje.books.questions import Book
 from voltaje.design.leaves import Flow
 from voltaje.formula import Formula
 from voltaje.message import Message
-from voltaje.physics.currents import Currents
+from voltaje.physics.flow import around
 from voltaje.sheet import Sheet, off
 from voltaje.systems import System
 
@@ -87,15 +87,9 @@ def falls_of(flows: Sequence[Flow], system: System, legs: Legs, before: Fallen) 
         along = volts[voltage[0]] - (volts[voltage[1]] if len(voltage) > 1 else 0)
         turn = along.conjugate() / abs(along)
         for flow in flows:
-            line, back = _currents(flow.lagging, voltage)
+            line, back = around(flow.lagging, voltage)
             found.append(Fall(voltage, nominal_of(voltage, system), line * turn, back * turn, before.get(voltage, 0.0)))
     return tuple(dict.fromkeys(found))
-
-
-def _currents(currents: Currents, voltage: Legs) -> tuple[complex, complex]:
-    if len(voltage) > 1:
-        return currents[voltage[0]] - currents[voltage[1]], 0j
-    return currents[voltage[0]], sum(currents.values(), 0j)
 
 
 def drop_of(run: Run, choice: Choice, neutral: str, book: Book, sheet: Sheet) -> Drop | None:

@@ -36,16 +36,18 @@ def work(node: Node, raw: dict[str, Any], solved: NodeSolution, book: Book) -> R
     drawn = leg_currents(Placed(solved.demand_va, 1.0, solved.legs), solved.system)
     share = min(house.continuous_va / solved.demand_va, 1.0) if solved.demand_va else 0.0
     steady = {leg: amps * share for leg, amps in drawn.items()}
-    neutral = NeutralLoad(house.neutral_a, reducible=False)  # already reduced
+    scale = solved.demand_va / house.demand_va if house.demand_va else 1.0
+    neutral_a = house.neutral_a * scale
+    neutral = NeutralLoad(neutral_a, reducible=False)  # already reduced
     mine.drawn = Drawn([Flow(drawn, drawn, steady)], neutral=neutral, dwelling=house)
     fill(solved, mine.drawn, solved.legs, book.terms.continuous_factor)
     if house.amps is not None and house.demand_va:
-        solved.amps = dict.fromkeys(solved.legs, house.amps * solved.demand_va / house.demand_va)
+        solved.amps = dict.fromkeys(solved.legs, house.amps * scale)
         mine.drawn.needs = {leg: (amps, amps * share) for leg, amps in solved.amps.items()}
-    solved.neutral_a = house.neutral_a
+    solved.neutral_a = neutral_a
     connected = Connected(node.id, Kind.DWELLING.value, solved.demand_va, house=house.house)
     if pinned:
         connected = Connected(node.id, LoadKind.GENERAL.value, pinned, settled=True)
-    to_neutral = dict.fromkeys(solved.legs, house.neutral_a)
+    to_neutral = dict.fromkeys(solved.legs, neutral_a)
     mine.leaves = [Leaf(node, connected, drawn, drawn, share, None, to_neutral, to_neutral, 0.0, house.connected_va)]
     return mine

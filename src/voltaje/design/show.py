@@ -106,7 +106,9 @@ def _lines(node: Node, leg: str, running: Running, lags: bool) -> list[tuple[str
             continue
         share, legs = Figure(factor * 100, "%", 1), "–".join(leaf.level)
         because = Message("{percent} of {va} on {legs}", percent=share, va=Figure(leaf.connected.va, "VA"), legs=legs)
-        if leaf.node.parent != node.id:
+        if leaf.node.id == node.id:
+            because = Message("{what}, for the board as a whole", what=because)
+        elif leaf.node.parent != node.id:
             because = Message("{what}, further down", what=because)
         found.append((leaf.node.name or leaf.node.id, amps, because))
     return found

@@ -47,11 +47,7 @@ NODE_KEYS = (
 RUN_KEYS = (*keys_of(RunSpec), *keys_of(Surroundings), "pins")
 AMENDMENT_KEYS = ("limit", "value", "reason")
 AMENDABLE = ("drop_percent", "drop_total_percent", "least_size_cu", "least_size_al")
-LEGS = ("L1", "L2", "L3")
-
 _ID = re.compile(r"[A-Za-z0-9_-]{1,40}")
-_MOST_SETS, _MOST_BUNDLED, _MOST_WAY = 12, 200, 200
-_MOST_KVA, _MOST_V, _MOST_UNIT_LOAD = 10_000.0, 1000.0, 50.0
 
 
 def read_job(raw: object, length_unit: str) -> Job:

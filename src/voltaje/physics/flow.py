@@ -25,10 +25,15 @@ class Span(NamedTuple):
     drawn: Currents
 
 
-def lost(currents: Currents, line: complex, neutral: complex) -> Currents:
-    """Return what conductors lose between each leg and the neutral [V, as phasors]."""
-    back = sum(currents.values(), 0j) * neutral
-    return {leg: amps * line + back for leg, amps in currents.items()}
+def around(currents: Currents, voltage: tuple[str, ...]) -> tuple[complex, complex]:
+    """Return the currents that bring a voltage down [A, as phasors]: of its line or lines, and of the neutral.
+
+    voltage: the two legs that it stands between, or the one that stands to neutral
+    """
+    here = currents.get(voltage[0], 0j)
+    if len(voltage) > 1:
+        return here - currents.get(voltage[1], 0j), 0j
+    return here, sum(currents.values(), 0j)
 
 
 def voltages(source: Mapping[str, complex], spans: Sequence[Span]) -> list[Currents]:
@@ -45,7 +50,6 @@ def voltages(source: Mapping[str, complex], spans: Sequence[Span]) -> list[Curre
     found: list[Currents] = []
     for span, currents in zip(spans, carried, strict=True):
         begins = source if span.after is None else found[span.after]
-        fallen = lost(currents, span.line, span.neutral)
-        back = sum(currents.values(), 0j) * span.neutral
-        found.append({leg: volts - fallen.get(leg, back) for leg, volts in begins.items()})
+        loops = {leg: around(currents, (leg,)) for leg in begins}
+        found.append({leg: begins[leg] - line * span.line - back * span.neutral for leg, (line, back) in loops.items()})
     return found

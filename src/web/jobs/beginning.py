@@ -5,19 +5,19 @@ from django.utils.translation import gettext as _
 from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.path.intake import read_json
+from voltaje.path.kinds import Kind
 from voltaje.samples import NAMES, sample
 from voltaje.tools.solve import read_document, unknown_choices
 from web.jobs.document import Document
 from web.jobs.limits import MOST_BYTES, MOST_NODES
-from web.jobs.models import Node
 from web.jobs.openfile import from_open
 from web.words.figures import say
 
 
 def new_supply(name: str, book: str, system: str) -> Document:
     """Return the document of a job with a source and a board."""
-    source = {"kind": Node.Kind.SOURCE, "parent": "", "position": 0.0, "name": _("Supply"), "system": system}
-    board = {"kind": Node.Kind.BOARD, "parent": "src", "position": 1.0, "name": _("Main board")}
+    source = {"kind": Kind.SOURCE, "parent": "", "position": 0.0, "name": _("Supply"), "system": system}
+    board = {"kind": Kind.BOARD, "parent": "src", "position": 1.0, "name": _("Main board")}
     return {"job": {"name": name, "book": book}, "nodes": {"src": source, "main": board}}
 
 

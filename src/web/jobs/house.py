@@ -13,10 +13,10 @@ from voltaje.books.dwellings import (
     read_house,
     solve_house,
 )
+from voltaje.path.kinds import Kind
 from voltaje.quantity import with_point, with_unit
 from voltaje.systems import DWELLING_SYSTEMS
 from web.jobs.document import Document, Path
-from web.jobs.models import Node
 
 SOURCE, HOUSE = "src", "house"
 
@@ -67,8 +67,8 @@ def new_document(name: str, floor_area: str, book: str = DEFAULT_BOOK, system: s
     """Return the document of a new house."""
     house = {"floor_area": floor_area, "small_appliance_circuits": "2", "laundry_circuits": "1"}
     empty = {key: [] for key in LISTS}
-    source = {"kind": Node.Kind.SOURCE, "parent": "", "position": 0.0, "system": system}
-    dwelling = {"kind": Node.Kind.DWELLING, "parent": SOURCE, "position": 1.0, **house, **empty}
+    source = {"kind": Kind.SOURCE, "parent": "", "position": 0.0, "system": system}
+    dwelling = {"kind": Kind.DWELLING, "parent": SOURCE, "position": 1.0, **house, **empty}
     return {"job": {"name": name, "book": book}, "nodes": {SOURCE: source, HOUSE: dwelling}}
 
 
@@ -99,7 +99,7 @@ class Place:
 def find_house(document: Document, key: str) -> Place | None:
     """Return the place of a dwelling, None where there is no such node."""
     node = document["nodes"].get(key)
-    if not node or node["kind"] != Node.Kind.DWELLING:
+    if not node or node["kind"] != Kind.DWELLING:
         return None
     return Place(key, _source_of(document, key))
 
@@ -116,7 +116,7 @@ def system_of(document: Document, key: str) -> str:
     nodes, here = document["nodes"], nodes_parent(document, key)
     while here:
         node = nodes[here]
-        name = node.get("transformer", {}).get("secondary") if node["kind"] == Node.Kind.TRANSFORMER else None
+        name = node.get("transformer", {}).get("secondary") if node["kind"] == Kind.TRANSFORMER else None
         name = name or node.get("system")
         if name:
             return "208Y/120 2 legs" if name == "208Y/120" else name

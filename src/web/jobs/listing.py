@@ -15,10 +15,11 @@ from voltaje import __version__
 from voltaje.books.registry import tables_digest
 from voltaje.errors import Refused
 from voltaje.findings import Severity
+from voltaje.path.kinds import Kind
 from web.drawing.thumbnail import MOST_BRANCHES, Thumbnail, Twig, thumbnail
 from web.jobs.document import Document
 from web.jobs.keeping import KEPT_AWAY
-from web.jobs.models import Job, Node, Role
+from web.jobs.models import Job, Role
 from web.jobs.openfile import ordered
 from web.jobs.rows import documents_of
 from web.jobs.solving import Solved, solve_job
@@ -91,11 +92,11 @@ def _documents(jobs: list[Job]) -> Iterable[tuple[Job, Document]]:
 def _summary(document: Document) -> dict[str, Any]:
     nodes = document["nodes"]
     keys = ordered(document)
-    alone = len(keys) == len(("source", "house")) and nodes[keys[1]]["kind"] == Node.Kind.DWELLING
+    alone = len(keys) == len(("source", "house")) and nodes[keys[1]]["kind"] == Kind.DWELLING
     drawn = [(key, nodes[key].get("parent") or "") for key in keys[:MOST_BRANCHES]]
     row = {
-        "system": ", ".join(str(node.get("system")) for node in nodes.values() if node["kind"] == Node.Kind.SOURCE),
-        "circuits": sum(1 for node in nodes.values() if node["kind"] in (Node.Kind.LOAD, Node.Kind.DWELLING)),
+        "system": ", ".join(str(node.get("system")) for node in nodes.values() if node["kind"] == Kind.SOURCE),
+        "circuits": sum(1 for node in nodes.values() if node["kind"] in (Kind.LOAD, Kind.DWELLING)),
         "house_key": keys[1] if alone else "",
         "twigs": [list(asdict(twig).values()) for twig in thumbnail(drawn).twigs],
         "known": False,

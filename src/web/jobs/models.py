@@ -7,6 +7,8 @@ from django.db import models
 from django.db.models import Q
 from django.utils import timezone
 
+from voltaje.path.kinds import Kind
+
 
 class Role(models.TextChoices):
     """What a member may do."""
@@ -78,21 +80,11 @@ class Membership(models.Model):
 class Node(models.Model):
     """A node of the path. `data` holds what was typed, as it was typed; `position` orders it among its siblings."""
 
-    class Kind(models.TextChoices):
-        """What a node is."""
-
-        SOURCE = "source"
-        BOARD = "board"
-        TRANSFORMER = "transformer"
-        LOAD = "load"
-        INVERTER = "inverter"
-        DWELLING = "dwelling"
-
     job = models.ForeignKey(Job, models.CASCADE, related_name="nodes")
     key = models.SlugField(max_length=40)
     parent_key = models.SlugField(max_length=40, blank=True)
     position = models.FloatField(default=0)
-    kind = models.CharField(max_length=20, choices=Kind.choices)
+    kind = models.CharField(max_length=20, choices=[(each.value, each.value.capitalize()) for each in Kind])
     data = models.JSONField(default=dict)
 
     class Meta:
