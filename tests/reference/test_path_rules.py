@@ -261,6 +261,20 @@ def test_the_neutral_of_a_hot_feeder_a_service_and_a_nonlinear_board():
     assert solved(steady, system=SPLIT, terminals="75", board=service)["mdp"]["neutral"]["size"] == "6"
 
 
+def test_a_neutral_that_no_size_carries_is_refused_and_two_sets_serve():
+    """50 kVA at a power factor of 0.3 on L1, at 1 on L2: 416.7 A each, 120° - arccos 0.3 = 47.5° apart.
+
+    2 × 416.7 × cos (47.5° ÷ 2) = 762.9 A come back on the neutral; 2000 kcmil carries 750 A.
+    """
+    loads = [{"rating": "50 kVA", "legs": ["L1"], "power_factor": 0.3}, {"rating": "50 kVA", "legs": ["L2"]}]
+    board = solved(*loads, terminals="75")["mdp"]
+    assert board["conductor"] is None and "762.9 A" in " ".join(each["message"] for each in board["findings"])
+    parallel = solved(*loads, terminals="75", board={"run": {"length": 9, "sets": 2}})["mdp"]
+    lines, neutral = parallel["conductor"]["size"], parallel["neutral"]["size"]
+    # Table 310.16 at 75 °C: 208.3 A and a device of 450 A by 4/0, 230 A; 381.4 A by 600 kcmil, 420 A (500: 380).
+    assert (lines, neutral) == ("4/0", "600")
+
+
 def test_one_leg_drops_with_its_neutral():
     """100 A on L1 alone over 200 ft of 3 AWG, 0.245 Ω/kft: 2 × 100 × 0.2 × 0.245 = 9.8 V of 120, 8.17 %."""
     nodes = solved({"rating": "100 A", "legs": ["L1"]}, book="NEC 2023", terminals="75", length=200)

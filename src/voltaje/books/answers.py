@@ -6,9 +6,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
-from voltaje.errors import UnknownName
+from voltaje.errors import NoLawfulAnswer, UnknownName
 from voltaje.findings import Finding
-from voltaje.message import Message
+from voltaje.message import Figure, Message
 from voltaje.path.model import BoardSpec
 from voltaje.path.surroundings import PLAIN, Surroundings
 from voltaje.sheet import Citation
@@ -283,6 +283,15 @@ class DwellingDemand:
     material: str
     findings: tuple[Finding, ...]
     house: Any
+
+
+def too_small_neutral(amps: float, largest: str, material: str, rule: Citation) -> NoLawfulAnswer:
+    """Return the refusal of a neutral that no size carries."""
+    message = Message(
+        "the neutral carries {amps}, more than {size} {material}, the largest there is: more sets, or spread the load",
+        amps=Figure(amps, "A", 1), size=largest, material=material,
+    )  # fmt: skip
+    return NoLawfulAnswer("size", message, str(rule))
 
 
 def require_choices(choices: Mapping[str, tuple[str, ...]], given: Mapping[str, object]) -> None:

@@ -9,6 +9,7 @@ from voltaje.books.questions import Book
 from voltaje.design.amended import unamended
 from voltaje.design.chain import DUST_A, Pins, least_choice, neutral_of, plain_need
 from voltaje.design.drop import Drop, drop_of
+from voltaje.errors import NoLawfulAnswer
 from voltaje.message import Figure, Message
 from voltaje.sheet import off
 
@@ -53,13 +54,15 @@ def options(run: Run, pins: Pins, book: Book, materials: tuple[str, ...]) -> lis
         other = run._replace(material=material)
         for device in devices:
             own = material == run.material and device == devices[0]
-            found += [_option(other, choice, book) for choice in _lawful(other, device, book, own)]
+            built = [_option(other, choice, book) for choice in _lawful(other, device, book, own)]
+            found += [option for option in built if option]
     found.sort(key=lambda option: (_metal_per_m(option, book, run), option.choice.device_a))
     ordinary = [_remarked(option, place, found, book, run) for place, option in enumerate(found)]
     also = [
-        replace(_option(run, choice, book), remark=named)
+        replace(option, remark=named)
         for choice, named in book.besides(run, devices[0])
         if all((option.choice, option.material) != (choice, run.material) for option in found)
+        and (option := _option(run, choice, book))
     ]
     return [*also, *ordinary]
 
@@ -82,22 +85,31 @@ def _lawful(run: Run, device: float, book: Book, own: bool) -> list[Choice]:
     return list(dict.fromkeys(found))
 
 
-def _built(run: Run, choice: Choice, book: Book) -> tuple[EarthConductor, str, Drop | None]:
-    """Return the earth conductor, the neutral and the drop of a run that is built so."""
+def _built(run: Run, choice: Choice, book: Book) -> tuple[EarthConductor, str, Drop | None] | None:
+    """Return the earth conductor, the neutral and the drop of a run that is built so; None where no neutral serves."""
     least = least_choice(run, choice.device_a, choice.sets, unamended(book)) or choice
     earth = book.earth(run, choice, least, off())
-    neutral = neutral_of(run, choice, earth, book, off())
+    try:
+        neutral = neutral_of(run, choice, earth, book, off())
+    except NoLawfulAnswer:
+        return None
     return earth, neutral, drop_of(run, choice, neutral, book, off())
 
 
 def _fits(run: Run, choice: Choice, book: Book) -> bool:
     """Return whether the drop keeps its limits after what lies before the run."""
-    drop = _built(run, choice, book)[2] if run.length_m is not None else None
+    built = _built(run, choice, book)
+    if built is None:
+        return False
+    drop = built[2]
     return drop is None or drop.longest_m is None or drop.longest_m >= (run.length_m or 0.0)
 
 
-def _option(run: Run, choice: Choice, book: Book) -> Option:
-    earth, neutral, drop = _built(run, choice, book)
+def _option(run: Run, choice: Choice, book: Book) -> Option | None:
+    built = _built(run, choice, book)
+    if built is None:
+        return None
+    earth, neutral, drop = built
     metal = None if run.length_m is None else run.length_m * kg_per_m(run, choice, neutral, earth, book)
     conduit = book.conduit(run, choice, earth, neutral)
     return Option(choice, run.material, neutral, earth, metal, conduit, drop, Message(""))

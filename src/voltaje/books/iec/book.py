@@ -15,6 +15,7 @@ from voltaje.books.answers import (
     Objection,
     Run,
     Terms,
+    too_small_neutral,
 )
 from voltaje.books.iec import runs
 from voltaje.books.iec.demands import IecDemands
@@ -236,6 +237,7 @@ class IecBook:
         """Return the line's size, a larger one where all loads together leave more on it than the line carries.
 
         A smaller neutral is the designer's to prove. Source: IEC 60364-5-52 clause 524; 431.2, 523.6.3.
+        Raises: NoLawfulAnswer where no size carries what comes together.
         """
         together = run.neutral.together_a if run.neutral else 0.0
         together = max(together, runs.third_harmonic(run, self.profile)[1])
@@ -246,7 +248,10 @@ class IecBook:
         sizes = self.sizes(run)
         larger = sizes[sizes.index(choice.size) :] if choice.size in sizes else sizes
         enough = (s for s in larger if runs.carries(run, s, choice.sets, self.profile) >= together - _DUST_A)
-        return next(enough, larger[-1])
+        found = next(enough, None)
+        if found is None:
+            raise too_small_neutral(together, larger[-1], run.material, self.profile.cite("protective"))
+        return found
 
     def area_mm2(self, size: str) -> float:
         """Return the cross-section [mm²]."""

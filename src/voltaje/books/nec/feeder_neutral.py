@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from voltaje.books.answers import Choice, NeutralLoad, Run
+from voltaje.books.answers import Choice, NeutralLoad, Run, too_small_neutral
 from voltaje.books.nec import run_tables, runs
 from voltaje.books.nec.conductors import Conductor, area_cmil
 from voltaje.books.nec.dwelling.neutral import further_reduced
@@ -22,6 +22,7 @@ def neutral_size(run: Run, choice: Choice, earth: str, edition: Edition, sheet: 
     that is allowed; not under the equipment grounding conductor, of a service or a derived system not under
     Table 250.102(C)(1), not under 1/0 in parallel; over its line only where it carries more than that.
     Source: NEC 220.61, 215.2(A), 250.24, 250.30(A)(3), 310.10, 310.15(E).
+    Raises: NoLawfulAnswer where no size carries what comes together.
     """
     load = run.neutral
     if load is None:
@@ -31,18 +32,18 @@ def neutral_size(run: Run, choice: Choice, earth: str, edition: Edition, sheet: 
     column = runs.column_c(run, choice.device_a, edition)
     line = area_cmil(choice.size, edition)
     ladder = run_tables.ladder(edition.name, run.material)
-    size = next(
-        (
-            each
-            for each in run_tables.made_sizes(edition.name, run.insulation, run.material)
-            if area_cmil(each, edition) >= min(least, line)
-            and min(ladder[each][column] * choice.sets, runs.adjusted_a(run, each, choice.sets, edition))
-            >= amps - _DUST_A
-        ),
-        choice.size,
+    made = run_tables.made_sizes(edition.name, run.insulation, run.material)
+    enough = (
+        each
+        for each in made
+        if area_cmil(each, edition) >= min(least, line)
+        and min(ladder[each][column] * choice.sets, runs.adjusted_a(run, each, choice.sets, edition)) >= amps - _DUST_A
     )
-    if area_cmil(size, edition) > line and amps <= runs.installed_a(run) + _DUST_A:
-        size = choice.size
+    size = next(enough, None)
+    if amps <= runs.installed_a(run) + _DUST_A and (size is None or area_cmil(size, edition) > line):
+        size = choice.size  # as its lines, which carry no less
+    if size is None:
+        raise too_small_neutral(amps, made[-1], run.material, edition.cite("feeder_neutral"))
     label = Message("Neutral: {size} {material}", size=size, material=run.material)
     because = Message("the smallest that carries it, not under its least size")
     if area_cmil(size, edition) > line:
