@@ -4,6 +4,8 @@ MOST_NODES = 25_000
 MOST_DEPTH = 40  # boards and transformers between a source and a load
 MOST_CIRCUITS_OF_A_LINE = 200
 MOST_COUNT = 10_000
+MOST_WAYS = 200  # of a board
+MOST_ASSUMED = 8  # places of a node
 MOST_ITEMS = 60  # of a list inside a dwelling
 MOST_AMENDMENTS = 40
 

@@ -59,6 +59,32 @@ def unknown_below(node: Node, rises: Sequence[Rising], mine: Rising, solved: Nod
     solved.findings.append(Finding(Severity.STOP, "board.load_missing", message, None, node.id, mend))
 
 
+def empty(node: Node, solved: NodeSolution) -> None:
+    """A spare without a breaker: it is a space, or its breaker is not known."""
+    if node.kind is Kind.SPARE and not node.run.pins.device_a:
+        message = Message("A spare without its breaker.")
+        mend = Message("Enter the breaker that stands there, or make it a space.")
+        solved.findings.append(
+            Finding(Severity.WARN, "way.spare_without_device", message, None, f"{node.id}.run.pins.device_a", mend)
+        )
+
+
+def assumed(node: Node, solved: NodeSolution) -> None:
+    """What was filled in without being said stays to be looked at until a person sets it."""
+    if not node.assumed:
+        return
+    load, pins = node.load, node.run.pins
+    words = {
+        "load.poles": Message("{volts} on {n} legs", volts=Figure(solved.nominal_v, "V"), n=len(solved.legs)),
+        "load.rating": Message("{rating}", rating=load.rating.typed if load else ""),
+        "load.count": Message("{n} of them", n=load.count if load else 1),
+        "run.pins.device_a": Message("the {amps} breaker", amps=Figure(pins.device_a or 0.0, "A")),
+    }
+    message = Message("Assumed, not entered: {what}.", what=[words[each] for each in node.assumed])
+    mend = Message("Set it as it is, or say that it is right.")
+    solved.findings.append(Finding(Severity.WARN, "load.assumed", message, None, f"{node.id}.{node.assumed[0]}", mend))
+
+
 def volts(node: Node, load: LoadSpec, solved: NodeSolution) -> None:
     """Equipment made for another voltage than the one it gets."""
     if load.volts is None or abs(load.volts - solved.nominal_v) <= _CLOSE_V * load.volts:

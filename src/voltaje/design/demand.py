@@ -13,7 +13,7 @@ from voltaje.design.leaves import Drawn, Flow, Leaf, Rising, lump, reduced, sett
 from voltaje.design.loads import Loads
 from voltaje.design.solution import NodeSolution
 from voltaje.errors import Refused
-from voltaje.path.kinds import LoadKind
+from voltaje.path.kinds import EMPTY, LoadKind
 from voltaje.path.model import Job, Node, TransformerSpec
 from voltaje.physics.currents import Currents
 from voltaje.physics.transformers import Connection, connection, reflected
@@ -41,10 +41,13 @@ class Upward:
         with solved.sheet.section("demand"):
             if node.load is not None:
                 self.rising[node.id] = self.loads.work(node, node.load, solved)
+            elif node.kind in EMPTY:
+                checks.empty(node, solved)
             elif node.dwelling is not None:
                 self.rising[node.id] = houses.work(node, {**self.marked, **node.dwelling}, solved, self.book)
             else:
                 self._board(node, solved)
+        checks.assumed(node, solved)
         if solved.sheet.on:
             show.current(solved, self.running, self.book)
 

@@ -13,7 +13,7 @@ from voltaje.books.questions import Book
 from voltaje.design.drop import Fallen
 from voltaje.design.leaves import Rising
 from voltaje.design.solution import NodeSolution
-from voltaje.path.kinds import Kind
+from voltaje.path.kinds import EMPTY, Kind
 from voltaje.path.model import Job, Node
 from voltaje.systems import System
 
@@ -50,7 +50,8 @@ _kept: OrderedDict[tuple[str, str, str], KeptBoard] = OrderedDict()
 
 def given_of(job: Job, book: Book, board: Node, circuits: list[Node], solved: NodeSolution) -> Given | None:
     """Return what a board is worked out from; None for one that is not kept: few circuits, or boards among them."""
-    plain = all(node.kind is Kind.LOAD and node.load and not node.load.neutral_group for node in circuits)
+    plain = all(node.kind in EMPTY or (node.load and not node.load.neutral_group) for node in circuits)
+    plain = plain and all(node.kind in (Kind.LOAD, *EMPTY) for node in circuits)
     if board.kind is not Kind.BOARD or len(circuits) < _LEAST_CIRCUITS or not plain:
         return None
     practices = (job.terminals, job.supply, job.ambient_c)

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from voltaje.errors import InputError
 from voltaje.message import Message
-from voltaje.path.kinds import Kind
+from voltaje.path.kinds import EMPTY, Kind
 from voltaje.path.model import LoadSpec, Node
 from voltaje.systems import System
 
@@ -39,7 +39,7 @@ def place(circuits: Iterable[Node], system: System, legs: Legs, way_columns: int
             message = Message("{secondary} does not come from {poles} legs", secondary=node.transformer.secondary.name,
                               poles=poles)  # fmt: skip
             raise InputError(f"{node.id}.transformer.secondary", message)
-        if poles == len(legs) and not entered and node.load is None:
+        if poles == len(legs) and not entered and node.load is None and node.kind not in EMPTY:
             placed[node.id] = legs
             continue
         if entered or poles > len(legs) or not system.line_to_neutral_v:
@@ -50,8 +50,8 @@ def place(circuits: Iterable[Node], system: System, legs: Legs, way_columns: int
         order = to_neutral if poles == 1 or _keeps_low(node, poles) else legs
         if poles > len(order):
             raise InputError(_key(node, "legs"), _NOT_ON_HIGH)
-        if node.load and node.load.way:
-            first = (node.load.way - 1) // way_columns
+        if node.way:
+            first = (node.way - 1) // way_columns
         else:
             first = place_of
             place_of += poles
@@ -62,6 +62,8 @@ def place(circuits: Iterable[Node], system: System, legs: Legs, way_columns: int
 def _poles(node: Node, system: System, legs: Legs) -> int:
     if node.load is not None:
         return poles_of(node.load, system)
+    if node.kind in EMPTY:
+        return node.place.poles or 1
     if node.legs:
         return len(node.legs)
     # A dwelling takes two legs of a wye; a single-phase transformer two legs of any three.

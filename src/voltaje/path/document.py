@@ -12,7 +12,7 @@ from functools import lru_cache
 from typing import Any
 
 from voltaje.errors import InputError, UnknownName
-from voltaje.limits import MOST_AMENDMENTS, MOST_NODES, MOST_REASON
+from voltaje.limits import MOST_AMENDMENTS, MOST_ASSUMED, MOST_NODES, MOST_REASON
 from voltaje.message import Message
 from voltaje.path.fields import LEG_NAMES, keys_of, read_values
 from voltaje.path.kinds import HOUSEHOLD, Kind
@@ -26,6 +26,7 @@ from voltaje.path.model import (
     PathPins,
     RunSpec,
     TransformerSpec,
+    WaySpec,
 )
 from voltaje.path.soundness import Standing, faults
 from voltaje.path.surroundings import Surroundings, read_surroundings
@@ -42,9 +43,11 @@ FORMAT, VERSION = "voltaje-job", 1
 JOB_KEYS = ("format", "version", *keys_of(Job), "amendments", "solved", "nodes")
 NODE_KEYS = (
     *("id", "kind", "parent", "name", "system", "legs", "run", "load", "transformer", "dwelling"),
-    *("diversity", "area", "dwellings"),
+    *("diversity", "area", "dwellings", "way", "poles", "assumed"),
 )
 RUN_KEYS = (*keys_of(RunSpec), *keys_of(Surroundings), "pins")
+# What a walk-through line may fill without being told, and leaves to be looked at.
+ASSUMABLE = ("load.poles", "load.rating", "load.count", "run.pins.device_a")
 AMENDMENT_KEYS = ("limit", "value", "reason")
 AMENDABLE = ("drop_percent", "drop_total_percent", "least_size_cu", "least_size_al")
 _ID = re.compile(r"[A-Za-z0-9_-]{1,40}")
@@ -146,7 +149,15 @@ def _node(reader: Reader, length_unit: str) -> Node:
         dwelling=reader.raw.get("dwelling") if kind is Kind.DWELLING else None,
         board=_board(reader),
         legs=reader.value("legs", lambda raw: LEG_NAMES.read(raw, ""), ()),
+        place=WaySpec(**read_values(WaySpec, reader, "")),
+        assumed=reader.value("assumed", _places, ()),
     )
+
+
+def _places(raw: Any) -> tuple[str, ...]:
+    if not isinstance(raw, list) or len(raw) > MOST_ASSUMED or not all(each in ASSUMABLE for each in raw):
+        raise InputError("", Message("must be a list of: {known}", known=list(ASSUMABLE)))
+    return tuple(raw)
 
 
 def _board(reader: Reader) -> BoardSpec:

@@ -1,6 +1,6 @@
 """The kinds of nodes and of loads: each with its words and the key of its glyph.
 
-The words of the walk-through line lie in `vocabulary.toml`, by kind; what a kind is by rule is its book's to say.
+The words of the walk-through line lie in `line/words/`, by kind; what a kind is by rule is its book's to say.
 """
 
 from __future__ import annotations
@@ -18,6 +18,8 @@ class Kind(StrEnum):
     LOAD = "load"
     INVERTER = "inverter"
     DWELLING = "dwelling"
+    SPARE = "spare"
+    SPACE = "space"
 
 
 class LoadKind(StrEnum):
@@ -50,6 +52,8 @@ NODE_KINDS: dict[Kind, Said] = {
     Kind.LOAD: Said("load", "appliance"),
     Kind.INVERTER: Said("inverter", "inverter"),
     Kind.DWELLING: Said("dwelling", "dwelling"),
+    Kind.SPARE: Said("spare", "spare"),
+    Kind.SPACE: Said("space", "space"),
 }
 LOAD_KINDS: dict[LoadKind, Said] = {
     LoadKind.LIGHTING: Said("lighting", "lamp"),
@@ -64,6 +68,7 @@ LOAD_KINDS: dict[LoadKind, Said] = {
     LoadKind.DRYER: Said("dryer", "appliance"),
     LoadKind.GENERAL: Said("load", "appliance"),
 }
+EMPTY = (Kind.SPARE, Kind.SPACE)  # a place in a board: with a breaker that feeds nothing, or without one
 HOUSEHOLD = (LoadKind.RANGE, LoadKind.DRYER)  # what the household tables of demand are for
 
 

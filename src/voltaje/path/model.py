@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
-from voltaje.limits import MOST_COUNT
+from voltaje.limits import MOST_COUNT, MOST_WAYS
 from voltaje.path.fields import (
     AMPS,
     AREA,
@@ -180,7 +180,7 @@ class LoadSpec:
         "legs", LEG_NAMES, "by the order of ways by default", default=(), label="Legs", link="load", hint="by its way"
     )
     way: int = declared(
-        "way", whole(1, 200), "place in the board; two neighbouring ways share a leg (NEC)",
+        "way", whole(1, MOST_WAYS), "place in the board; two neighbouring ways share a leg (NEC)",
         default=0, label="Way", link="load",
     )  # fmt: skip
     volts: float | None = declared(
@@ -281,6 +281,22 @@ class BoardSpec:
 
 
 @dataclass(frozen=True)
+class WaySpec:
+    """The place in its board of what is no load: of a sub-board, a spare, a space.
+
+    way: 0 where it takes the next one; poles: of a spare or a space, 0 is one
+    """
+
+    way: int = declared(
+        "way", whole(1, MOST_WAYS), "place in the board, of what is no load", default=0, label="Way", link="load"
+    )
+    poles: int = declared(
+        "poles", one_number(1, 2, 3), "of a spare or a space; 1 by default",
+        default=0, label="Poles", link="load", hint="1", kinds=("spare", "space"),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
 class Amendment:
     """A local amendment beside the book: a limit or a least size, and the reason for it."""
 
@@ -294,6 +310,7 @@ class Node:
     """A node of the path; the run, device first, comes from its parent.
 
     legs: of a board, transformer or dwelling that takes only some of its parent's
+    place: in its board, of what is no load; assumed: places of the file that were filled without being said
     """
 
     id: str
@@ -307,6 +324,13 @@ class Node:
     dwelling: dict[str, Any] | None = None
     board: BoardSpec = field(default_factory=BoardSpec)
     legs: tuple[str, ...] = ()
+    place: WaySpec = WaySpec()
+    assumed: tuple[str, ...] = ()
+
+    @property
+    def way(self) -> int:
+        """Its place in its board, 0 where it takes the next one."""
+        return self.load.way if self.load else self.place.way
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.limits import MOST_AMENDMENTS, MOST_NODES
-from voltaje.path.document import AMENDABLE, FORMAT, VERSION
+from voltaje.limits import MOST_AMENDMENTS, MOST_ASSUMED, MOST_NODES
+from voltaje.path.document import AMENDABLE, ASSUMABLE, FORMAT, VERSION
 from voltaje.path.fields import LEG_NAMES, fields_of, properties_of, required_of
 from voltaje.path.kinds import Kind
-from voltaje.path.model import AreaSpec, BoardSpec, Job, LoadSpec, PathPins, RunSpec, TransformerSpec
+from voltaje.path.model import AreaSpec, BoardSpec, Job, LoadSpec, PathPins, RunSpec, TransformerSpec, WaySpec
 from voltaje.path.surroundings import Surroundings
 from voltaje.systems import SYSTEMS
 
@@ -45,6 +45,11 @@ _NODE = _object(
         "transformer": _said(_of(TransformerSpec), "of a transformer"),
         "dwelling": {"type": "object", "description": "input of the dwelling tool; book and system come from the path"},
         **properties_of(BoardSpec),
+        **properties_of(WaySpec),
+        "assumed": _said(
+            {"type": "array", "items": {"enum": list(ASSUMABLE)}, "maxItems": MOST_ASSUMED},
+            "places that were filled without being said",
+        ),
         "area": _said(_of(AreaSpec), "of a board: general lighting by area"),
     },
     ("id", "kind"),
@@ -84,7 +89,7 @@ _PLACES: tuple[tuple[str, tuple[type, ...]], ...] = (
     ("run.pins", (PathPins,)),
     ("transformer", (TransformerSpec,)),
     ("area", (AreaSpec,)),
-    ("", (BoardSpec,)),
+    ("", (BoardSpec, WaySpec)),
 )
 
 

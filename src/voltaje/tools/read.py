@@ -1,25 +1,44 @@
-"""The walk-through line as plain JSON: what was understood, and what was not."""
+"""The walk-through line as plain JSON: what was understood, what was assumed, and what was not used."""
 
 from __future__ import annotations
 
 from voltaje.books.registry import find_book
-from voltaje.path.walk_through import read_line
+from voltaje.path.line.read import nodes_of, read_line
+from voltaje.path.line.said import Item, Where
+from voltaje.systems import find_system
 from voltaje.tools.answer import Json
 
+USUAL_SYSTEM = {"nec": "120/240 1ph 3w", "iec": "230/400"}
 
-def read_walk_through(text: str, book_name: str, decimal: str = ".") -> Json:
-    """Return a line as understood. Raises UnknownName for a book this version does not have."""
+
+def read_walk_through(text: str, book_name: str, system: str = "", decimal: str = ".") -> Json:
+    """Return a line as understood on a board of a system; by default on the usual one of the book's family.
+
+    Raises: UnknownName for a book or a system that this version does not have.
+    """
     book = find_book(book_name, "--book")
-    found = read_line(text, book.terms.length_unit == "m", decimal)
+    supply = find_system(system or USUAL_SYSTEM[book.terms.family], "--system")
+    found = read_line(text, Where(book.terms.family, supply, (), decimal))
     return {
         "text": found.text,
         "book": book.name,
-        "name": found.name,
-        "load": found.load,
-        "run": found.run,
-        "circuits": found.circuits,
-        "board": found.board,
-        "notes": [str(note) for note in found.notes],
-        "problems": [str(problem) for problem in found.problems],
-        "not_understood": found.not_understood,
+        "system": supply.name,
+        "items": [_item(item) for item in found.items],
+    }
+
+
+def _item(item: Item) -> Json:
+    return {
+        "text": item.text,
+        "kind": item.kind.value,
+        "name": item.name,
+        "circuits": item.circuits,
+        "board": item.board,
+        "nodes": [] if item.problems else nodes_of(item),
+        "understood": [
+            {"place": part.place, "words": str(part.words), "assumed": part.assumed, "doubtful": part.doubtful}
+            for part in item.parts
+        ],
+        "problems": [str(problem) for problem in item.problems],
+        "not_used": [{"words": each.words, "why": str(each.why or "")} for each in item.unused],
     }

@@ -7,7 +7,7 @@ from django.utils import formats
 from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
-from voltaje.path.walk_through import Understood, read_line
+from voltaje.path.line.said import Understood
 from web.jobs.document import Document
 from web.words.figures import say, write
 from web.workbench.chain import kind_words

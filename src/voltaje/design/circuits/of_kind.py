@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from voltaje.books.questions import Book
-from voltaje.design.circuits import dwelling, feeder, load, service
+from voltaje.design.circuits import dwelling, empty, feeder, load, service
 from voltaje.design.circuits.link import Link, judged
 from voltaje.design.solution import NodeSolution
 from voltaje.path.kinds import Kind
@@ -17,6 +17,8 @@ _OF_KIND: dict[Kind, Callable[[NodeSolution, Book], list[Link]]] = {
     Kind.LOAD: load.links,
     Kind.INVERTER: load.links,
     Kind.DWELLING: dwelling.links,
+    Kind.SPARE: empty.links,
+    Kind.SPACE: empty.links,
 }
 
 

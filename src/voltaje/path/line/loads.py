@@ -1,0 +1,260 @@
+"""A load of what a line says: its rating or its breaker, how many of it, and how it stands."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+from voltaje.message import Figure, Message
+from voltaje.path.kinds import Kind
+from voltaje.path.line.naming import Named
+from voltaje.path.line.said import Choice, Item, Part, Unused, Where
+from voltaje.path.line.standing import Stood, stand
+from voltaje.path.line.taking import Amps, Taken
+from voltaje.path.line.words import Words
+from voltaje.quantity import Rating, read_rating
+
+_SAME = 0.03  # a current within 3 % of the one that its kW draw is the same said twice
+_ASKS = Message("I need a rating: kW, kVA, W, VA, A or hp")
+_ASKS_METRIC = Message("I need a rating: kW, kVA, W, VA or A")
+_OUTPUT = (
+    "{typed} is heating or cooling output, not current: write the nameplate's MCA, RLA or kW, as in: AC MCA 32 MOCP 50"
+)
+_OUTPUT_METRIC = "{typed} is heating or cooling output: write the electrical input in kW or A"
+_RECEPTACLE = "any receptacle"
+_THREE = 3
+
+
+class _Rated(NamedTuple):
+    """The rating of one, as typed, and whether it was assumed; and why."""
+
+    typed: str
+    assumed: bool = False
+    doubtful: bool = False
+    why: Message | None = None
+    by_device: bool = False
+
+
+def build(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+    """Fill in an item that is a load."""
+    head = named.head
+    kind = head.kind if head and not head.is_node else "general"
+    if not head and taken.shape:
+        kind = "sockets"
+    if kind == "general" and any(power.rating.unit == "hp" for power in taken.powers):
+        kind = "motor"
+    sorted_out = _sort_amps(taken, kind, head.word if head else "", words)
+    if isinstance(sorted_out, Message):
+        item.problems.append(sorted_out)
+        return
+    device, current = sorted_out
+    rated = _rating(taken, kind, named, device, current, words)
+    if isinstance(rated, Message):
+        item.problems.append(rated)
+        return
+    rating = read_rating(rated.typed, where.decimal)
+    beyond = _beyond(rating, taken, words)
+    stood = stand(taken, named, kind, rating, where, words)
+    if beyond or isinstance(stood, Message):
+        item.problems.append(beyond or stood)  # type: ignore[arg-type]
+        return
+    guessed = _against_current(taken, rating, stood, current, device, words)
+    if isinstance(guessed, Message):
+        item.problems.append(guessed)
+        return
+    item.load = {"kind": kind, "rating": rated.typed, **taken.load}
+    _parts_of_load(item, kind, rated, head is not None, taken)
+    _counts(item, taken, named, kind, rated, rating, device, stood, words)
+    _stands(item, stood, taken, where)
+    _device(item, taken, device, guessed, named, words)
+    if kind == "lighting" and not words.metric and "continuous" not in item.load:
+        item.load["continuous"] = 1
+        choice = Choice(Message("not continuous"), "{line} noncontinuous")
+        item.parts.append(Part("load.continuous", Message("continuous"), True, False, (choice,)))
+
+
+# Ratings
+
+
+def _sort_amps(taken: Taken, kind: str, head: str, words: Words) -> tuple[float, Amps | None] | Message:
+    """Return the device [A], 0 where none was said, and the current of the load; or what contradicts itself."""
+    devices = sorted({each.value for each in taken.amps if each.is_what == "device"})
+    loads = [each for each in taken.amps if each.is_what == "load"]
+    plain = [each for each in taken.amps if not each.is_what and each.value not in devices]
+    by_kind = kind in words.rules["device_kinds"] or words.any_of("device_words", head)
+    if by_kind and not devices and len(plain) == 1:
+        devices, plain = [plain[0].value], []
+    currents = [*loads, *plain]
+    if len(devices) > 1:
+        return Message("two breakers: {a} and {b}; write one", a=Figure(devices[0], "A"), b=Figure(devices[1], "A"))
+    if len({each.value for each in currents}) > 1:
+        a, b = currents[0].value, currents[1].value
+        return Message("two ratings: {a} and {b}; write one, or “20 A breaker”", a=Figure(a, "A"), b=Figure(b, "A"))
+    return (devices[0] if devices else 0.0), (currents[0] if currents else None)
+
+
+def _rating(
+    taken: Taken, kind: str, named: Named, device: float, current: Amps | None, words: Words
+) -> _Rated | Message:
+    head = named.head.word if named.head else ""
+    typed = list(dict.fromkeys(power.typed for power in taken.powers))
+    if len({(power.rating.value, power.rating.unit) for power in taken.powers}) > 1:
+        return Message("two ratings: {a} and {b}; write one", a=typed[0], b=typed[1])
+    if words.metric and taken.powers and taken.powers[0].rating.unit == "hp":
+        return Message("{typed}: motors are rated in kW here", typed=typed[0])
+    if taken.output and (typed or device or current or taken.mca):
+        taken.unused.append(Unused(taken.output, Message("output is not current")))
+    if typed:
+        return _Rated(typed[0])
+    if taken.mca:
+        why = Message("its MCA ÷ 1.25: the current it draws")
+        return _Rated(f"{taken.mca / words.rule('mca_factor'):g} A", True, True, why)
+    if current:
+        return _Rated(f"{current.value:g} A")
+    for_each = words.stand_for.get(head)
+    if for_each is None and kind == "sockets" and not words.metric and _plain_receptacle(taken, device, words):
+        for_each = words.stand_for[_RECEPTACLE]
+    if for_each:
+        return _Rated(for_each["rating"], True, False, Message("{clause}", clause=for_each["clause"]))
+    if device:
+        share = words.rule("continuous_percent") / 100 if kind in words.rules["continuous_kinds"] else 1.0
+        return _Rated(f"{device * share:g} A", True, True, Message("all that its breaker carries"), by_device=True)
+    if taken.output:
+        return Message(_OUTPUT_METRIC if words.metric else _OUTPUT, typed=taken.output)
+    bare = [*named.numbers, *named.in_name]
+    if bare:
+        return Message("{number} what? Write its unit: A, kW, VA, hp, V or ft", number=bare[0])
+    return _ASKS_METRIC if words.metric else _ASKS
+
+
+def _plain_receptacle(taken: Taken, device: float, words: Words) -> bool:
+    """Return whether a receptacle is an ordinary one, of which several are on a circuit."""
+    most = words.rule("largest_to_neutral_v")
+    to_neutral = all(volt <= most for group in taken.volts for volt in group) and taken.poles <= 1
+    ordinary = not taken.shape or device <= words.rule("one_circuit_a")
+    return to_neutral and ordinary and device <= words.rule("one_circuit_a") and taken.phases != _THREE
+
+
+def _beyond(rating: Rating, taken: Taken, words: Words) -> Message | None:
+    """Say where a motor is larger than the tables of motors go."""
+    if rating.unit != "hp" or words.metric:
+        return None
+    single = taken.phases == 1 or taken.poles in (1, 2)
+    most = words.rule("most_hp_single_phase" if single else "most_hp")
+    if rating.value <= most:
+        return None
+    template = "{hp} is beyond the tables of motors, which end at {most}"
+    return Message(template, hp=Figure(rating.value, "hp"), most=Figure(most, "hp"))
+
+
+def _against_current(
+    taken: Taken, rating: Rating, stood: Stood, current: Amps | None, device: float, words: Words
+) -> float | Message:
+    """Return the device that a second figure in amperes is taken for, 0 where it is none; or what contradicts itself."""
+    if not taken.powers or current is None:
+        return 0.0
+    drawn = 0.0
+    if rating.unit == "VA":
+        drawn = rating.value / (stood.volts or stood.stand.volts) / (math.sqrt(3) if stood.stand.phases == _THREE else 1)
+    if drawn and abs(current.value - drawn) / drawn <= _SAME:
+        return 0.0
+    large_enough = current.value >= drawn * (1 - _SAME)
+    if current.is_what != "load" and not device and current.value in words.ratings and large_enough:
+        return current.value
+    a, b = taken.powers[0].typed, Figure(current.value, "A")
+    return Message("two ratings: {a} and {b}; write one, or say “{b} breaker”", a=a, b=b)
+
+
+# What of it stands in the file
+
+
+def _parts_of_load(item: Item, kind: str, rated: _Rated, known: bool, taken: Taken) -> None:
+    item.parts.append(Part("load.kind", Message("{kind}", kind=kind), not known and kind == "general"))
+    why = rated.why
+    words = Message("{rating} ({why})", rating=rated.typed, why=why) if why else Message("{rating}", rating=rated.typed)
+    item.parts.append(Part("load.rating", words, rated.assumed, rated.doubtful))
+    if "power_factor" in taken.load:
+        item.parts.append(Part("load.power_factor", Message("cos φ {pf}", pf=Figure(taken.load["power_factor"], "", 2))))
+    if "continuous" in taken.load:
+        item.parts.append(Part("load.continuous", _continuous(taken.load["continuous"])))
+
+
+def _continuous(share: float) -> Message:
+    if share in (0, 1):
+        return Message("continuous") if share else Message("not continuous")
+    return Message("{share} continuous", share=Figure(share * 100, "%"))
+
+
+def _counts(
+    item: Item, taken: Taken, named: Named, kind: str, rated: _Rated, rating: Rating, device: float, stood: Stood,
+    words: Words,
+) -> None:  # fmt: skip
+    many = taken.count or named.count
+    head = named.head.word if named.head else ""
+    outlets = kind in words.rules["outlets"] and "device_a" not in words.stand_for.get(head, {})
+    several = outlets and (not rated.by_device or device <= words.rule("one_circuit_a"))
+    item.circuits = taken.circuits or 1
+    if many and not several:
+        item.circuits *= many
+    elif many and rated.by_device:
+        choice = Choice(Message("{n} circuits", n=many), f"{many} circuits of {{line}}")
+        part = Part("load.count", Message("{n} outlets on one circuit", n=many), True, False, (choice,))
+        item.parts.append(part)
+    elif many:
+        item.load["count"] = many
+        item.parts.append(Part("load.count", Message("× {n} on one circuit", n=many), named.mid and not taken.each))
+    elif kind == "sockets" and rated.assumed and not rated.by_device and outlets and not words.metric:
+        fill = int(device * (stood.volts or stood.stand.volts) // rating.value) if device else 1
+        item.load["count"] = fill
+        said = Message("× {n}, as many as its breaker carries", n=fill) if device else Message("× {n}", n=fill)
+        choices = tuple(Choice(Message("× {n}", n=n), f"{{line}} x{n}") for n in (1, 4, 8) if n != fill)
+        item.parts.append(Part("load.count", said, True, True, choices))
+    if item.circuits > 1:
+        item.parts.append(Part("", Message("{n} circuits", n=item.circuits)))
+
+
+def _stands(item: Item, stood: Stood, taken: Taken, where: Where) -> None:
+    item.load["phases"], item.load["poles"] = stood.stand.phases, stood.stand.poles
+    if taken.legs:
+        item.load["legs"] = taken.legs
+    if stood.volts is not None:
+        item.load["volts"] = int(stood.volts) if stood.volts == int(stood.volts) else stood.volts
+    item.parts.append(stood.part)
+    if stood.volts is not None and abs(stood.volts / stood.stand.volts - 1) > 0.1:  # noqa: PLR2004
+        template = "made for {volts}, on {system}"
+        words = Message(template, volts=Figure(stood.volts, "V"), system=where.system.name)
+        item.parts.append(Part("load.volts", words, True))
+    elif stood.volts is not None:
+        item.parts.append(Part("load.volts", Message("{volts}", volts=Figure(stood.volts, "V"))))
+    if taken.legs:
+        item.parts.append(Part("load.legs", Message("on {legs}", legs="-".join(taken.legs))))
+
+
+def _device(item: Item, taken: Taken, device: float, guessed: float, named: Named, words: Words) -> None:
+    by_word = float(words.stand_for.get(named.head.word if named.head else "", {}).get("device_a", 0))
+    amps = device or guessed or by_word
+    if not amps:
+        return
+    item.run.setdefault("pins", {})["device_a"] = int(amps) if amps == int(amps) else amps
+    assumed = not device
+    words_of_it = Message("{amps} breaker or fuse", amps=Figure(amps, "A"))
+    item.parts.append(Part("run.pins.device_a", words_of_it, assumed, bool(guessed and not device)))
+
+
+def inverter(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+    """Fill in an inverter: what it feeds back, and how it stands."""
+    current = next((each for each in taken.amps if each.is_what != "device"), None)
+    if not taken.powers and current is None:
+        item.problems.append(_ASKS_METRIC if words.metric else _ASKS)
+        return
+    typed = taken.powers[0].typed if taken.powers else f"{current.value:g} A" if current else ""
+    stood = stand(taken, named, Kind.INVERTER.value, read_rating(typed, where.decimal), where, words)
+    if isinstance(stood, Message):
+        item.problems.append(stood)
+        return
+    item.load = {"kind": "general", "rating": typed, **taken.load}
+    item.parts.append(Part("load.rating", Message("{rating}", rating=typed)))
+    item.circuits = taken.circuits or taken.count or named.count or 1
+    _stands(item, stood, taken, where)
+    device = next((each.value for each in taken.amps if each.is_what == "device"), 0.0)
+    _device(item, taken, device, 0.0, named, words)

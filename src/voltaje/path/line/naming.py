@@ -1,0 +1,152 @@
+"""The words of a line: what it is, what it is called, how many there are; and which words nothing was made of."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from voltaje.message import Message
+from voltaje.path.line.said import Unused
+from voltaje.path.line.taking import Taken
+from voltaje.path.line.typed import Typed, Word
+from voltaje.path.line.words import Words, holds
+
+_ARTICLES = ("a", "an", "the")
+_MOST_IN_A_NAME = 99  # a number behind a noun that is part of its name
+
+
+class Head(NamedTuple):
+    """A word that tells what the line is about: its kind, and whether that is a kind of node."""
+
+    word: str
+    kind: str
+    is_node: bool
+    start: int
+    end: int
+
+
+@dataclass
+class Named:
+    """What the words say. mid: whether a count stood in the middle of other words."""
+
+    heads: list[Head] = field(default_factory=list)
+    name: str = ""
+    count: int = 0
+    mid: bool = False
+    numbers: list[str] = field(default_factory=list)
+    in_name: list[str] = field(default_factory=list)
+    problems: list[Message] = field(default_factory=list)
+    unused: list[Unused] = field(default_factory=list)
+
+    @property
+    def head(self) -> Head | None:
+        """The word that decides what it is: the last of its phrase, as in "compressor room lights"."""
+        return self.heads[-1] if self.heads else None
+
+
+def named(typed: Typed, words: Words, taken: Taken) -> Named:
+    """Return what the words say that are left."""
+    found, heads = Named(), _heads(typed, words)
+    for phrase in sorted(words.unused, key=len, reverse=True):
+        pattern = re.compile(rf"(?<![\w/&]){re.escape(phrase)}(?![\w&])")
+        typed.take(pattern, lambda match, why=phrase: _hint(typed, match, words.unused[why], found))
+    left = list(typed.words())
+    found.heads = _deciding(heads, left, words)
+    segment = _segment(found, left)
+    outlets = bool(found.head) and not found.head.is_node and found.head.kind in words.rules["outlets"]
+    kept: list[Word] = []
+    for at, word in enumerate(left):
+        before = kept[-1].plain if kept and kept[-1].segment == word.segment else ""
+        if _is_number(word, words) and at == 0 and len(left) > 1 and word.start <= _first_letter(typed) + 1:
+            found.count = _number(word, words)
+            if not found.count:
+                found.problems.append(Message("0 of them: there is nothing to add"))
+        elif word.plain.isdigit() and word.segment == segment and outlets and before not in words.lists["numbered"]:
+            if taken.count or found.count:
+                found.numbers.append(word.typed)
+                continue
+            found.count = int(word.plain)
+            found.mid = at + 1 < len(left) and left[at + 1].segment == word.segment
+        elif word.plain.isdigit():
+            ok = word.segment == segment and before and int(word.plain) <= _MOST_IN_A_NAME
+            (found.in_name if ok else found.numbers).append(word.typed)
+            kept += [word] if ok else []
+        elif word.segment == segment or _belongs(word, words, found):
+            kept.append(word)
+        elif word.plain not in words.lists["fillers"] and word.plain != "&":
+            found.unused.append(Unused(word.typed))
+    found.name = taken.called or _name(kept, words)
+    return found
+
+
+def _hint(typed: Typed, match: re.Match[str], why: str, found: Named) -> bool:
+    found.unused.append(Unused(typed.text[match.start() : match.end()], Message(why)))
+    return True
+
+
+def _heads(typed: Typed, words: Words) -> list[Head]:
+    """Return every word that could decide, in the order of the line, of overlapping ones the longest."""
+    taken: list[Head] = []
+    for word, kind, is_node in words.heads:
+        tail = r"(?:[- ]?\d{1,2})?" if is_node else ""
+        for match in re.finditer(rf"(?<![\w/&])(?P<word>{re.escape(word)}){tail}(?![\w&])", typed.left):
+            start, end = match.span("word")
+            if all(end <= other.start or start >= other.end for other in taken):
+                taken.append(Head(word, kind, is_node, start, end))
+    return sorted(taken, key=lambda head: head.start)
+
+
+def _deciding(heads: list[Head], left: list[Word], words: Words) -> list[Head]:
+    """Return the heads of the first phrase that has any: what stands behind a preposition decides nothing."""
+    if not heads or not left:
+        return heads
+    segment_of = {word.start: word.segment for word in left}
+    parting = [word.start for word in left if word.plain in words.lists["parting"] and word.start > heads[0].end - 1]
+    end = parting[0] if parting else 1 << 30
+    first = _segment_at(heads[0], segment_of)
+    return [head for head in heads if head.start < end and _segment_at(head, segment_of) == first]
+
+
+def _segment_at(head: Head, segment_of: dict[int, int]) -> int:
+    return segment_of[max((start for start in segment_of if start <= head.start), default=min(segment_of))]
+
+
+def _segment(found: Named, left: list[Word]) -> int:
+    """Return the piece of the line that names it: where its head stands, else the first."""
+    if not left:
+        return 0
+    segments = {word.start: word.segment for word in left}
+    return _segment_at(found.heads[0], segments) if found.heads else left[0].segment
+
+
+def _first_letter(typed: Typed) -> int:
+    return len(typed.text) - len(typed.text.lstrip(" ("))
+
+
+def _is_number(word: Word, words: Words) -> bool:
+    return word.plain.isdigit() or word.plain in words.numbers
+
+
+def _number(word: Word, words: Words) -> int:
+    return int(word.plain) if word.plain.isdigit() else words.numbers.index(word.plain) + 1
+
+
+def _belongs(word: Word, words: Words, found: Named) -> bool:
+    """Return whether a word far from the noun is part of the name: a place, or the kind said again."""
+    if word.plain in words.lists["places"]:
+        return True
+    head = found.head
+    same = [phrase for phrase, kind, _node in words.heads if head and kind == head.kind]
+    return any(holds(phrase, word.plain) for phrase in same) or (head is None and len(word.plain) > 1)
+
+
+def _name(kept: list[Word], words: Words) -> str:
+    """Return a name of words, without what only joins them at its ends."""
+    fillers, joining = words.lists["fillers"], words.lists["parting"] | words.lists["fillers"] - {"circuit", "circuits"}
+    while len(kept) > 1 and kept[0].plain in fillers:
+        kept = kept[1:]
+    while len(kept) > 1 and kept[-1].plain in joining:
+        kept = kept[:-1]
+    text = " ".join(word.typed for word in kept if word.plain not in _ARTICLES)
+    return text[:1].upper() + text[1:]

@@ -1,0 +1,138 @@
+"""What a line makes beside loads: boards, transformers, spares and spaces, dwellings, sources."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from voltaje.message import Figure, Message
+from voltaje.path.kinds import Kind
+from voltaje.path.line.naming import Named
+from voltaje.path.line.said import Item, Part, Unused, Where
+from voltaje.path.line.taking import Taken
+from voltaje.path.line.words import Words
+from voltaje.systems import SYSTEMS
+
+_NEAR = 0.05  # of the nominal volts of a primary
+_THREE = 3
+
+
+def board(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+    """Fill in a board: what protects its feeder, and which legs it takes where it does not take all."""
+    _device(item, taken)
+    item.circuits = taken.circuits or taken.count or named.count or 1
+    three = taken.phases == _THREE or taken.poles == _THREE
+    available = where.legs or tuple(leg for leg, _angle in where.system.legs)
+    if three and len(available) < _THREE:
+        item.problems.append(Message("{system} is single-phase: no three-phase board", system=where.system.name))
+    elif not three and len(available) == _THREE and (taken.phases == 1 or taken.poles in (1, 2)):
+        legs = list(available[: 1 if words.metric else 2])
+        item.more["legs"] = taken.legs or legs
+        item.parts.append(Part("legs", Message("on {legs}", legs="-".join(item.more["legs"])), not taken.legs))
+    elif taken.legs:
+        item.more["legs"] = taken.legs
+        item.parts.append(Part("legs", Message("on {legs}", legs="-".join(taken.legs))))
+    if three:
+        item.parts.append(Part("", Message("3-phase")))
+
+
+def transformer(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+    """Fill in a transformer: its kVA and the system it makes; its primary must be what it hangs on."""
+    power = next((each for each in taken.powers if each.rating.unit == "VA"), None)
+    if power is None:
+        item.problems.append(Message("a transformer of how many kVA?"))
+        return
+    if not taken.systems:
+        item.problems.append(Message("which system does it make? Write both sides, as in: 45 kVA 480-208Y/120"))
+        return
+    secondary = taken.systems[-1]
+    primary = next((float(name.replace("Y", "/").split("/")[0].split()[0]) for name in taken.systems[:-1]), 0.0)
+    primary = primary or next((group[0] for group in taken.volts), 0.0)
+    if not primary and named.numbers:
+        primary = float(named.numbers.pop(0))
+    if primary and abs(primary / where.system.line_to_line_v - 1) > _NEAR:
+        template = "its primary is {volts}, and it would hang on {system}: put it on a board of {volts}"
+        item.problems.append(Message(template, volts=Figure(primary, "V"), system=where.system.name))
+        return
+    item.more["transformer"] = {"kva": f"{power.rating.value / 1000:g}", "secondary": secondary}
+    item.parts.append(Part("transformer.kva", Message("{kva}", kva=Figure(power.rating.value / 1000, "kVA", 1))))
+    template = "{primary} to {secondary}"
+    volts = Figure(primary or where.system.line_to_line_v, "V")
+    item.parts.append(Part("transformer.secondary", Message(template, primary=volts, secondary=secondary), not primary))
+    _device(item, taken)
+
+
+def spare(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+    """Fill in a spare: a breaker that feeds nothing yet."""
+    if not taken.amps:
+        item.problems.append(
+            Message("a spare of which size? Write its breaker, as in: spare 20 A (an empty place is a space)")
+        )
+        return
+    _place(item, taken, named)
+    _device(item, taken)
+
+
+def space(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+    """Fill in a space: a way without a breaker."""
+    _place(item, taken, named)
+    item.unused += [Unused(f"{each.value:g} A", Message("a space has no breaker")) for each in taken.amps]
+
+
+def _place(item: Item, taken: Taken, named: Named) -> None:
+    poles = taken.poles or (_THREE if taken.phases == _THREE else 0)
+    item.circuits = taken.circuits or taken.count or named.count or 1
+    item.more["poles"] = poles or 1
+    item.parts.append(Part("poles", Message("{poles}-pole", poles=poles or 1), not poles))
+    if "way" in taken.load:
+        item.more["way"] = taken.load["way"]
+        item.parts.append(Part("way", Message("way {way}", way=taken.load["way"])))
+    if item.circuits > 1:
+        item.parts.append(Part("", Message("{n} of them", n=item.circuits)))
+
+
+def dwelling(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+    """Fill in a dwelling: its floor area; the rest of it is its own sheet."""
+    if words.metric:
+        item.problems.append(Message("house loads are reckoned under the NEC alone: list its circuits here"))
+        return
+    if not taken.areas:
+        item.problems.append(Message("how large? Write its floor area, as in: house 1,650 ft²"))
+        return
+    item.circuits = taken.count or named.count or 1
+    item.more["dwelling"] = {"floor_area": taken.areas[0]}
+    item.parts.append(Part("dwelling.floor_area", Message("{area}", area=taken.areas[0])))
+
+
+def source(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+    """Fill in a source: the system of a supply."""
+    if not taken.systems:
+        known = [name for name in SYSTEMS if words.metric == (SYSTEMS[name].line_to_neutral_v in (230.0,))]
+        item.problems.append(Message("which system? Write its volts, as in: service {known}", known=known[:2]))
+        return
+    item.more["system"] = taken.systems[0]
+    item.parts.append(Part("system", Message("{system}", system=taken.systems[0])))
+    why = Message("the service's own breaker is its board's: write it there")
+    item.unused += [Unused(f"{each.value:g}A", why) for each in taken.amps]
+
+
+def _device(item: Item, taken: Taken) -> None:
+    """Keep the breaker or fuse ahead of a node, which an ampere figure of it names."""
+    values = sorted({each.value for each in taken.amps})
+    if len(values) > 1:
+        a, b = Figure(values[0], "A"), Figure(values[1], "A")
+        item.problems.append(Message("two breakers: {a} and {b}; write one", a=a, b=b))
+    elif values:
+        value = values[0]
+        item.run.setdefault("pins", {})["device_a"] = int(value) if value == int(value) else value
+        item.parts.append(Part("run.pins.device_a", Message("{amps} breaker or fuse", amps=Figure(value, "A"))))
+
+
+Build = Callable[[Item, Taken, Named, Where, Words], None]
+OTHERS: dict[Kind, Build] = {
+    Kind.BOARD: board,
+    Kind.TRANSFORMER: transformer,
+    Kind.SPARE: spare,
+    Kind.SPACE: space,
+    Kind.DWELLING: dwelling,
+    Kind.SOURCE: source,
+}

@@ -1,0 +1,190 @@
+"""How each quantity of the line is written: patterns made of a family's words, in the order they are looked for."""
+
+from __future__ import annotations
+
+import re
+from functools import cache
+
+from voltaje.path.line.typed import USED
+from voltaje.path.line.words import either, words_of
+
+_FRACTION = r"\d+[ -]+\d+/\d+|\d+/\d+|\d*[½⅓⅔¼¾⅕⅛⅜⅝⅞]"
+_NUMBER = rf"(?:{_FRACTION}|\d{{1,3}}(?:[ \u2009\u202f]\d{{3}})+(?![\d/])(?:[.,]\d+)?|\d[\d.,]*\d|\d|\.\d+)"
+_BEHIND = r"(?<![\w.,/½¼¾⅓⅔⅛])(?<![a-z]-)"
+_POWER = r"(?:kva|va|kw|watts?|w)"
+_AMPS = r"(?:amperes?|amps?|a)"
+_NOTHING = r"(?!)"
+
+Patterns = tuple[tuple[re.Pattern[str], str], ...]
+
+
+@cache
+def patterns(family: str) -> Patterns:
+    """Return the patterns of a family, each with the name of what takes it."""
+    raw = [*_first(family), *_devices(family), *_supply(family), *_counts(family), *_units(family), *_ways(family)]
+    raw += _rest(family)
+    return tuple((re.compile(pattern), name) for pattern, name in raw)
+
+
+def _unit(family: str) -> str:
+    """Return what may stand behind a number that is then a quantity, and no way."""
+    said = words_of(family).said
+    wires = "mm2?|sq|awg|kcmil|ph"
+    return rf"(?:{_POWER}|{_AMPS}|{said['horsepower']}|{said['metres']}|feet|foot|ft|{wires}|{said['poles']}|{said['phase']})"
+
+
+def _first(family: str) -> list[tuple[str, str]]:
+    """Return what must be looked for before anything else: names, and figures that are no load and no device."""
+    feet = words_of(family).said["feet"]
+    inches = r"(?:\d+[ -])?(?:\d+/\d+|\d?[½¾¼]|\d+) ?(?:[\"″]|inch\b)"
+    return [
+        (rf"(?<![\d½¾¼])[\"“”](?P<name>[^\"“”{USED}]{{1,80}})[\"“”]", "called"),
+        (rf"(?<!\S)[-−]{_NUMBER} ?(?:{_unit(family)}\b|{feet})", "negative"),
+        (rf"{_BEHIND}{_NUMBER}[ -]?(?:tons?|toneladas?)\b|{_BEHIND}{_NUMBER} ?k? ?btu(?:/?h|s)?\b", "output"),
+        (r"\bmca:? ?(?P<a>\d+(?:[.,]\d+)?) ?a?\b|(?<![\w.])(?P<b>\d+(?:[.,]\d+)?) ?a? ?mca\b", "mca"),
+        (
+            r"(?P<most>\b(?:mocp|mop|max ?fuse|max ?ocpd?):? ?\d+ ?a?\b|\b\d+ ?a? ?(?:mocp|mop)\b)"
+            r"|(?P<starting>\blra:? ?\d+(?:\.\d+)?\b|\b\d+(?:\.\d+)? ?lra\b)"
+            r"|(?P<duty>\bduty(?: cycle)?:? ?\d+ ?%|\b\d+ ?% ?duty(?: cycle)?\b)"
+            rf"|(?P<hertz>\b[56]0 ?hz\b)|(?P<inches>(?<![\w/]){inches})",
+            "left_over",
+        ),
+    ]
+
+
+def _devices(family: str) -> list[tuple[str, str]]:
+    """Return what names a breaker or fuse, and the cables and receptacles that come with a rating."""
+    words = words_of(family)
+    breaker, circuit, on = words.said["device"], words.said["circuit"], words.said["on"]
+    pole = rf"(?P<n{{}}>[123]) ?-?{words.said['poles']}(?!\w)"
+    cables = either(words.cables) if words.cables else _NOTHING
+    load = words.said["load"]
+    return [
+        (r"\b(?:nema )?(?P<shape>l?\d{1,2}-\d{2})[rp]?\b", "shape"),
+        (
+            rf"(?<![\w/])#?(?P<gauge>\d{{1,2}}(?:/0)?)[/-][234](?: ?w/ ?g(?:r(?:oun)?d)?| ?\+ ?g)? ?(?P<kind>{cables})\b",
+            "cable",
+        ),
+        (
+            rf"(?:\b{on} )?(?:\ban? )?(?:(?<![\w.,])(?P<d1>\d+) ?{_AMPS} {breaker}(?!\w)"
+            rf"|\b{breaker} ?(?P<d2>\d+) ?{_AMPS}?(?!\w)|\b(?:{circuit}|dedicated) (?P<d3>\d+) ?{_AMPS}\b"
+            rf"|(?<![\w.,])(?P<d4>\d+) ?{_AMPS}(?=[ -]{circuit}(?!\w)))",
+            "device",
+        ),
+        (
+            rf"(?<![\w.,])(?P<n3>[123])-?p-?(?P<d3>\d{{2,3}}) ?a?\b"
+            rf"|(?<![\w.,])(?P<d1>\d{{1,4}}) ?{_AMPS} ?[ /-] ?{pole.format(1)}"
+            rf"|(?<![\w.,]){pole.format(2)}[ /-]? ?(?P<d2>\d{{1,4}}) ?{_AMPS}\b",
+            "device_by_poles",
+        ),
+        (rf"(?<![\w.,])[bcd](?P<d>\d{{1,3}})\b(?: {breaker}(?!\w))?", "device_by_curve"),
+        (
+            rf"(?<![\w.,])(?P<d1>\d+(?:[.,]\d+)?) ?{_AMPS}? ?(?:fla|rla|flc|{load})\b"
+            rf"|\b(?:fla|rla|flc|{load})[:=]? ?(?P<d2>\d+(?:[.,]\d+)?) ?{_AMPS}?(?!\w)",
+            "load_amps",
+        ),
+    ]
+
+
+def _supply(family: str) -> list[tuple[str, str]]:
+    """Return how systems, volts, phases, poles and legs are written."""
+    said = words_of(family).said
+    three, single, two = said["three_whole"], said["single_whole"], said["two_whole"]
+    return [
+        (r"(?<![\w/])(?P<a>\d{3}) ?v? ?(?P<y>y?) ?/? ?(?P<b>\d{3})(?!\d)(?: ?v(?:olts?)?\b)?", "system"),
+        (
+            rf"(?<![\w.])(?P<volts>\d{{3}}) ?v?[/-] ?(?P<n>[13])(?: ?-?{said['phase']})?(?P<hertz>/[56]0)?(?![\w/])",
+            "volts_and_phase",
+        ),
+        (
+            rf"(?<![\w.,/])(?:(?P<three>{said['three']})|(?P<two>2)|{said['single']})[ -]?{said['phase']}(?![a-z])"
+            r"(?:[ ,]*[34][ -]?w(?:ires?)?\b)?",
+            "phases",
+        ),
+        (rf"(?<!\w)(?:(?P<three>{three})|(?P<two>{two})|{single})(?!\w)", "phases"),
+        (rf"\b(?P<n>[123]|single|double|triple|two|three|one)[ -]?{said['poles']}(?!\w)", "poles"),
+        (
+            r"\b(?:on )?(?:legs? |phases? )?(?P<legs>l[123](?:[-/, ]{0,2}l[123]){0,2})\b"
+            r"|\b(?:on )?(?:leg|phase) (?P<letter>[abc])\b",
+            "legs",
+        ),
+    ]
+
+
+def _ways(family: str) -> list[tuple[str, str]]:
+    """Return how a run is said to be made, and the way it is on."""
+    words = words_of(family)
+    circuit = words.said["circuit"]
+    return [
+        (
+            r"\b(?:pf|p\.f\.|power factor|cos ?(?:φ|phi)?) ?[=:]? ?(?P<before>[01]?[.,]\d+|1)\b"
+            r"|(?<=\s)(?P<after>[01]?[.,]\d+) ?(?:pf|power factor)\b",
+            "power_factor",
+        ),
+        (r"\b(?P<non>non[- ]?continuous)\b|(?:(?P<share>\d+) ?% ?)?\bcont(?:inuous)?\b\.?", "continuous"),
+        (
+            r"\bambient(?: of)? (?P<one>-?\d+) ?°? ?(?P<u1>[cf])\b|(?P<two>-?\d+) ?° ?(?P<u2>[cf])\b(?: ambient)?"
+            r"|\b(?P<three>\d+) ?(?P<u3>[cf]) ambient\b",
+            "ambient",
+        ),
+        (r"\b(?:copper|cu|aluminium|aluminum|alu|al)\b", "material"),
+        (rf"\b(?:in |on )?(?:an? )?(?<!\w)(?P<word>{either(words.ways)})(?![\w&])", "ways"),
+        (r"\bmethod (?P<letter>[a-f])\b", "method"),
+        # A number with a unit behind it is a rating or a length, not a way: "cooker circuit 32 A".
+        (
+            rf"\b(?:on )?(?:way|{circuit}) ?#?(?P<way>\d+)\b(?![.,/]\d)(?! \d{{3}}\b)"
+            rf"(?! ?{_unit(family)}\b)(?! ?(?:mm²|'|%|°))",
+            "way",
+        ),
+    ]
+
+
+def _counts(family: str) -> list[tuple[str, str]]:
+    """Return how many of it there are."""
+    words = words_of(family)
+    said, word = words.said, rf"(?:\d+|{either(words.numbers)})"
+    return [
+        (rf"(?<![\w.,/#])(?P<n>{word}) [ {USED}]*{said['circuit']}(?!\w)", "circuits"),
+        (
+            rf"(?<![\w.,/])(?P<c1>\d+) ?[x×](?=[ \d]|$)|(?<!\w)[x×] ?(?P<c2>\d+)\b|\bqty:? ?(?P<c3>\d+)\b"
+            rf"|(?<!\S)\((?P<c4>\d+)\)|\b(?P<c5>\d+) ?@|(?<![\w.,/])(?P<c6>{word}) ?{said['of_them']}(?![\w.])"
+            rf"|(?<![\w.,/])(?P<c7>{word}) ?{said['each']}(?!\w)",
+            "count",
+        ),
+    ]
+
+
+def _units(family: str) -> list[tuple[str, str]]:
+    """Return what is told by its unit, then sizes."""
+    said = words_of(family).said
+    square_feet, square_metres = r"(?:sq\.? ?ft|sf|sqft|ft2|ft²|square feet)", r"(?P<metric>m2|m²|sqm|sq\.? ?m)"
+    return [
+        (
+            rf"{_BEHIND}(?P<number>{_NUMBER})[ -]?(?:(?P<unit>{_POWER})|(?P<hp>{said['horsepower']}))(?![\w/])",
+            "power",
+        ),
+        (rf"{_BEHIND}(?P<number>{_NUMBER})[ -]?{_AMPS}(?![\w/])", "amps"),
+        (rf"{_BEHIND}(?P<volts>\d+(?:[.,]\d+)?(?:[/Yy-]+\d+)*) ?{said['volts']}(?!\w)", "volts"),
+        (rf"{_BEHIND}(?P<number>{_NUMBER})[ -]?(?:{square_feet}|{square_metres})(?!\w)", "area"),
+        (
+            rf"{_BEHIND}(?P<number>{_NUMBER})[ -]?"
+            rf"(?:(?P<yards>yards?|yd)|(?P<metres>{said['metres']})|{said['feet']})(?!\w)",
+            "length",
+        ),
+        # A #2 behind a noun is its name ("pump #2"); behind a quantity, or before what a wire is made of, a size.
+        (
+            rf"(?<={USED})[ ,]*#(?P<hash>\d+(?:/0)?)\b|#(?P<hash2>\d+(?:/0)?)(?= (?:cu|al|copper|awg|wire|th[hw]|xhhw))"
+            rf"|\b(?P<awg>\d+(?:/0)?) ?awg\b|\b(?P<kcmil>\d+) ?(?:kcmil|mcm)\b|(?<![\w/])(?P<ought>[1-4]/0)(?![\w/])"
+            rf"|\b(?P<mm2>\d+(?:\.\d+)?) ?(?:mm2|mm²|sq ?mm)(?!\w)|(?<![\w.])(?P<mm>\d+(?:\.\d+)?) ?mm\b",
+            "size",
+        ),
+    ]
+
+
+def _rest(family: str) -> list[tuple[str, str]]:
+    """Return what is looked for when all else is found: "each", and the board it is on."""
+    said = words_of(family).said
+    return [
+        (rf"(?<![\w/]){said['each']}(?!\w)", "said_each"),
+        (rf"\b{said['on']} (?:the )?(?P<board>[^{USED}]+?)(?=[ ,]*(?:{USED}|$))", "board"),
+    ]

@@ -1,0 +1,154 @@
+"""The walk-through line read: parted, its quantities taken out, its words judged, and made into nodes of the file.
+
+Nothing is guessed in silence: every digit and every word is used, or said to be unused; what was assumed is a part of
+its own, with what else it might be.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Any
+
+from voltaje.errors import InputError
+from voltaje.limits import MOST_CIRCUITS_OF_A_LINE, MOST_LINE
+from voltaje.message import Message
+from voltaje.path.document import FORMAT, VERSION, read_job
+from voltaje.path.kinds import LOAD_KINDS, NODE_KINDS, Kind, LoadKind
+from voltaje.path.line import loads
+from voltaje.path.line.naming import Named, named
+from voltaje.path.line.others import OTHERS
+from voltaje.path.line.said import Item, Part, Understood, Unused, Where
+from voltaje.path.line.taking import Taken, take_all
+from voltaje.path.line.typed import Typed
+from voltaje.path.line.words import Words, holds, words_of
+from voltaje.systems import SYSTEMS
+
+_NO_POWER = (Kind.BOARD, Kind.SPARE, Kind.SPACE)
+_BARE_VOLTS = re.compile(r"(?<![\w.])(?P<v>\d{3})(?![\w.])")
+_SAY_WHAT = Message("say what it is and its rating, as in: kiln 11.5 kW 208 V 3ph 60 ft")
+_MAIN = re.compile(r"mains?(?: breaker| switch| disconnect)?")
+
+
+def read_line(text: str, where: Where) -> Understood:
+    """Return what a line says, there. It never raises: what stands in the way is among the problems."""
+    found = Understood(text)
+    if len(text) > MOST_LINE:
+        found.items.append(Item(text, problems=[Message("a line has at most {most} characters", most=MOST_LINE)]))
+        return found
+    parts = [part for part in re.split(r"[;\n]+", text) if part.strip(" .,;")]
+    for part in parts or [""]:
+        found.items.append(_item(" ".join(part.replace("\u2019", "'").split()), where))
+    if sum(item.circuits for item in found.items) > MOST_CIRCUITS_OF_A_LINE:
+        found.items[-1].problems.append(Message("a line makes at most {most} circuits", most=MOST_CIRCUITS_OF_A_LINE))
+    return found
+
+
+def _item(text: str, where: Where) -> Item:
+    item, words = Item(text), words_of(where.family)
+    if not re.search(r"\w", text):
+        item.problems.append(_SAY_WHAT)
+        return item
+    typed = Typed(text)
+    taken = take_all(typed, where.family, where.decimal)
+    said = _named(typed, words, taken)
+    item.name, item.board = said.name, taken.board
+    item.problems += [*taken.problems, *said.problems]
+    if not item.problems:
+        _build(item, taken, said, where, words)
+    _run(item, taken)
+    if not item.name:
+        item.name = _kind_words(item)
+    item.unused += [*taken.unused, *said.unused, *(Unused(number) for number in said.numbers)]
+    if not item.problems:
+        item.problems += list(_judged(item, where))
+    return item
+
+
+def _named(typed: Typed, words: Words, taken: Taken) -> Named:
+    """Return what the words say; a transformer's volts may stand without their unit."""
+    if any(holds(typed.left, word) for word, kind in words.nodes.items() if kind == Kind.TRANSFORMER):
+        typed.take(_BARE_VOLTS, lambda match: taken.volts.append((float(match["v"]),)) is None)
+    return named(typed, words, taken)
+
+
+def _build(item: Item, taken: Taken, said: Named, where: Where, words: Words) -> None:
+    head = said.head
+    kind = Kind(head.kind) if head and head.is_node else Kind.LOAD
+    if kind in _NO_POWER and taken.powers:
+        # What has a rating in kW is no board: "LED panel 40 W".
+        said.heads = [each for each in said.heads if not each.is_node]
+        kind = Kind.LOAD
+    if kind is Kind.LOAD and not said.head and _MAIN.fullmatch(item.name.lower()):
+        item.problems.append(Message("a main breaker belongs to its panel: write it so, as in: panel Main 400 A"))
+        return
+    if kind is Kind.LOAD and taken.areas and not taken.powers:
+        item.problems.append(Message("lighting by floor area is its panel's: enter the floor area there"))
+        return
+    if not (said.head or taken.powers or taken.amps or taken.mca or item.name):
+        item.problems.append(_SAY_WHAT)
+        return
+    item.kind = kind
+    if kind is Kind.INVERTER:
+        loads.inverter(item, taken, said, where, words)
+    elif kind is Kind.LOAD:
+        loads.build(item, taken, said, where, words)
+    else:
+        OTHERS[kind](item, taken, said, where, words)
+
+
+def _run(item: Item, taken: Taken) -> None:
+    """Keep how the run is made: its length, its size, its cable."""
+    lengths = list(dict.fromkeys(taken.lengths))
+    if len(lengths) > 1:
+        item.problems.append(Message("two lengths: {a} and {b}; write one", a=lengths[0], b=lengths[1]))
+    if lengths:
+        item.run["length"] = lengths[0]
+        item.parts.append(Part("run.length", Message("{length}", length=lengths[0])))
+    for key, value in taken.run.items():
+        item.run[key] = value
+        item.parts.append(Part(f"run.{key}", Message("{value}", value=value)))
+    if taken.size:
+        item.run.setdefault("pins", {})["size"] = taken.size
+        item.parts.append(Part("run.pins.size", Message("size {size}", size=taken.size)))
+    if "pins" in item.run:
+        item.run["pins"]["reason"] = "said in the walk-through"
+    if "way" in taken.load and item.kind is Kind.LOAD:
+        item.parts.append(Part("load.way", Message("circuit {way}", way=taken.load["way"])))
+
+
+def _kind_words(item: Item) -> str:
+    if item.kind is not Kind.LOAD:
+        words = NODE_KINDS[item.kind].words
+    else:
+        words = LOAD_KINDS[LoadKind(item.load.get("kind", "general"))].words
+    return words[:1].upper() + words[1:]
+
+
+def nodes_of(item: Item) -> list[dict[str, Any]]:
+    """Return the nodes of the open file that an item makes, one for each circuit, without id and parent."""
+    made = []
+    for at in range(1, item.circuits + 1):
+        name = item.name if item.circuits == 1 else f"{item.name} {at}"
+        node: dict[str, Any] = {"kind": item.kind.value, "name": name, **item.more}
+        if item.kind in (Kind.LOAD, Kind.INVERTER):
+            node["load"] = dict(item.load)
+        if item.run:
+            node["run"] = {**item.run, **({"pins": dict(item.run["pins"])} if "pins" in item.run else {})}
+        if item.assumed():
+            node["assumed"] = item.assumed()
+        made.append(node)
+    return made
+
+
+def _judged(item: Item, where: Where) -> Iterator[Message]:
+    """Let the open file's own reader judge what was made of the line."""
+    system = where.system.name if where.system.name in SYSTEMS else next(iter(SYSTEMS))
+    source = {"id": "s", "kind": "source", "system": system}
+    node = {"id": "n", **nodes_of(item)[0]}
+    if item.kind is not Kind.SOURCE:
+        node["parent"] = "s"
+    try:
+        read_job({"format": FORMAT, "version": VERSION, "nodes": [source, node]}, "ft")
+    except InputError as error:
+        yield Message("{field}: {why}", field=error.field.removeprefix("nodes[1]."), why=error.message)

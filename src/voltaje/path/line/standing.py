@@ -1,0 +1,212 @@
+"""On how many poles a load stands and at what volts: as said, as its system leaves no choice, or as is usual."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from voltaje.message import Figure, Message
+from voltaje.path.line.naming import Named
+from voltaje.path.line.said import Choice, Part, Where
+from voltaje.path.line.taking import Taken
+from voltaje.path.line.words import Words
+from voltaje.quantity import Rating
+from voltaje.systems import System
+
+_FITS = (0.9, 1.16)  # of the nominal volts: 110 at 120, 240 at 208 V; beyond it is made for another supply
+_THREE, _TWO = 3, 2
+_HIGH_V = 380.0  # line to line; from here on what is not small is three-phase
+
+
+class Stand(NamedTuple):
+    """A way to be connected."""
+
+    poles: int
+    phases: int
+    volts: float
+
+    @property
+    def words(self) -> Message:
+        """Say it as a person would, and as the line understands it."""
+        if self.phases == _THREE:
+            return Message("{volts} 3-phase", volts=Figure(self.volts, "V"))
+        return Message("{volts} {poles}-pole", volts=Figure(self.volts, "V"), poles=self.poles)
+
+
+class Stood(NamedTuple):
+    """How it stands, the nameplate volts where they were said, and the part that says so."""
+
+    stand: Stand
+    volts: float | None
+    part: Part
+
+
+def stands_of(system: System, legs: tuple[str, ...]) -> list[Stand]:
+    """Return the ways to be connected that a system has."""
+    found = []
+    count = len(legs) or len(system.legs)
+    if system.line_to_neutral_v:
+        found.append(Stand(1, 1, system.line_to_neutral_v))
+    if count >= _TWO:
+        found.append(Stand(2, 1, system.line_to_line_v))
+    if count == _THREE and system.phases == _THREE:
+        found.append(Stand(3, 3, system.line_to_line_v))
+    return found
+
+
+def stand(taken: Taken, named: Named, kind: str, rating: Rating | None, where: Where, words: Words) -> Stood | Message:
+    """Return how a load stands, or why it cannot."""
+    known = stands_of(where.system, where.legs)
+    said = _said_volts(taken)
+    volts = _volts(known, said)
+    if len(volts) > 1 and len(taken.volts) + len(taken.systems) > 1:
+        return Message("two voltages: {a} and {b}; write one", a=Figure(volts[0], "V"), b=Figure(volts[-1], "V"))
+    if said and not volts:
+        return _not_here(said[0], known, where)
+    volt = max(volts) if volts else None
+    fitting = [each for each in known if _agrees(each, taken, volt)]
+    if not fitting:
+        return _no_such(taken, where)
+    usual = _usual(fitting, kind, named, rating, taken, words)
+    if isinstance(usual, Message):
+        return usual
+    others = [each for each in fitting if each != usual]
+    by_nature = kind in words.rules["single_phase"] and volt is not None and not words.metric
+    sure = not others or by_nature or bool(taken.poles) or (taken.phases == _THREE) or bool(taken.legs)
+    plain = kind in words.rules["outlets"] or (words.metric and usual.poles == 1)
+    choices = tuple(Choice(each.words, f"{{line}} {each.words}") for each in others)
+    part = Part("load.poles", usual.words, not sure, not sure and not plain, () if sure else choices)
+    return Stood(usual, volt, part)
+
+
+def _said_volts(taken: Taken) -> list[float]:
+    found = [each for group in taken.volts for each in group]
+    for name in taken.systems:
+        found += [float(part) for part in name.replace("Y", "/").split(" ")[0].split("/")]
+    return found
+
+
+def _volts(known: list[Stand], said: list[float]) -> list[float]:
+    """Return the volts said that this supply has, of each of its own the nearest [V]."""
+    low, high = _FITS
+    found = set()
+    for own in {each.volts for each in known}:
+        near = [volt for volt in said if low <= volt / own <= high]
+        if near:
+            found.add(min(near, key=lambda volt: abs(volt / own - 1)))
+    return sorted(found)
+
+
+def _agrees(each: Stand, taken: Taken, volt: float | None) -> bool:
+    low, high = _FITS
+    poles = taken.poles or len(taken.legs)
+    if poles and each.poles != poles:
+        return False
+    if taken.phases and each.phases != taken.phases and poles != _THREE:
+        return False
+    return volt is None or low <= volt / each.volts <= high
+
+
+def _not_here(volts: float, known: list[Stand], where: Where) -> Message:
+    has = sorted({each.volts for each in known})
+    return Message(
+        "{volts} is not on {system}, which has {known}; it takes a transformer, or another board",
+        volts=Figure(volts, "V"), system=where.system.name, known=[f"{each:g} V" for each in has],
+    )  # fmt: skip
+
+
+def _no_such(taken: Taken, where: Where) -> Message:
+    if taken.phases == _THREE or taken.poles == _THREE:
+        return Message("{system} is single-phase: nothing three-phase is fed from it", system=where.system.name)
+    template = "nothing on {poles} poles is fed from {system}"
+    return Message(template, poles=taken.poles or len(taken.legs) or 1, system=where.system.name)
+
+
+# What is usual
+
+
+def _usual(
+    fitting: list[Stand], kind: str, named: Named, rating: Rating | None, taken: Taken, words: Words
+) -> Stand | Message:
+    if kind in ("sockets", *words.rules["single_phase"]) and not words.metric:
+        refused = _made_for_less(fitting, kind, taken, words)
+        if refused:
+            return refused
+    if len(fitting) == 1:
+        return fitting[0]
+    choose = _metric if words.metric else _american
+    wanted = choose(fitting, kind, named, rating, taken, words)
+    return next((each for each in fitting if each.poles == wanted), fitting[-1 if wanted == _THREE else 0])
+
+
+def _made_for_less(fitting: list[Stand], kind: str, taken: Taken, words: Words) -> Message | None:
+    """Say why equipment for 120 V, or for up to 240 V, cannot be on a system that has only more."""
+    plain_outlet = kind == "sockets" and not taken.shape and not taken.volts and not taken.poles
+    most = words.rule("largest_to_neutral_v" if plain_outlet else "largest_charger_v")
+    if plain_outlet and not any(each.poles == 1 and each.volts <= most for each in fitting):
+        return Message("receptacles are for 120 V, and this supply has none: hang them on a transformer's board")
+    if kind in words.rules["single_phase"] and not any(each.volts <= most for each in fitting):
+        has = sorted({each.volts for each in fitting})
+        return Message(
+            "such equipment is made for 208 to 240 V, and this supply has {known} (480Y/277 and 600Y/347 feed it "
+            "through a transformer)", known=[f"{each:g} V" for each in has],
+        )  # fmt: skip
+    return None
+
+
+def _american(
+    fitting: list[Stand], kind: str, named: Named, rating: Rating | None, taken: Taken, words: Words
+) -> int:
+    """Return the poles that are usual where 120 V is to neutral. Source: common practice."""
+    head = f" {named.head.word} " if named.head else ""
+    line_v = max(each.volts for each in fitting)
+    three = any(each.poles == _THREE for each in fitting)
+    large = _THREE if three and line_v >= _HIGH_V else _TWO
+    if kind in words.rules["outlets"]:
+        return 1
+    if words.any_of("three_phase_words", head) and three:
+        return _THREE
+    if kind == "motor" or (rating and rating.unit == "hp"):
+        return _american_motor(fitting, rating, three, words)
+    to_neutral = next((each.volts for each in fitting if each.poles == 1), 0.0)
+    if rating is None or not to_neutral:
+        return large
+    if kind == "inverter":
+        return _THREE if three and rating.value > words.rule("three_phase_inverter_va") else _TWO
+    by_word = words.any_of("two_pole_words", head)
+    if rating.unit == "A":
+        device_only = any(each.is_what == "device" for each in taken.amps)
+        share = 1.0 if device_only else words.rule("continuous_percent") / 100
+        return large if by_word or rating.value > words.rule("one_circuit_a") * share else 1
+    carried = to_neutral * words.rule("one_circuit_a") * words.rule("continuous_percent") / 100
+    if kind == "charger":
+        carried = words.rule("charger_two_poles_va") - 1
+    return large if rating.value > carried else 1
+
+
+def _american_motor(fitting: list[Stand], rating: Rating | None, three: bool, words: Words) -> int:
+    large = _THREE if three else _TWO
+    if not any(each.poles == 1 and each.volts <= words.rule("largest_to_neutral_v") for each in fitting):
+        return large
+    if rating is None:
+        return 1
+    least = {"hp": "three_phase_motor_hp", "A": "three_phase_motor_a", "VA": "three_phase_motor_va"}[rating.unit]
+    return large if rating.value >= words.rule(least) else 1
+
+
+def _metric(fitting: list[Stand], kind: str, named: Named, rating: Rating | None, _taken: Taken, words: Words) -> int:
+    """Return the poles that are usual where single-phase circuits are line to neutral. Source: common practice."""
+    if not any(each.poles == 1 for each in fitting):
+        return _THREE
+    if rating is None:
+        return 1
+    if rating.unit == "A":
+        return _THREE if rating.value > words.rule("usual_a") else 1
+    if kind == "motor":
+        most = words.rule("usual_motor_va")
+    elif kind == "inverter":
+        most = words.rule("usual_inverter_va")
+    elif named.head and words.any_of("to_neutral_words", named.head.word):
+        most = words.rule("to_neutral_words_va")
+    else:
+        most = words.rule("usual_va")
+    return _THREE if rating.value > most else 1

@@ -1,0 +1,351 @@
+"""The quantities of a line: each found by its unit or by the words around it, and taken out of what is left."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, NamedTuple
+
+from voltaje.errors import InputError
+from voltaje.message import Message
+from voltaje.path.line.said import Unused
+from voltaje.path.line.patterns import patterns
+from voltaje.path.line.typed import Typed
+from voltaje.path.line.words import Words, words_of
+from voltaje.quantity import Rating, read_area, read_length, read_plain, read_rating, read_temperature
+from voltaje.systems import SYSTEMS
+
+_POLES = {"1": 1, "single": 1, "one": 1, "2": 2, "double": 2, "two": 2, "3": 3, "three": 3, "triple": 3, "tri": 3}
+_GAUGES = ("18", "16", "14", "12", "10", "8", "6", "4", "3", "2", "1", "1/0", "2/0", "3/0", "4/0")
+_MM2 = ("1", "1.5", "2.5", "4", "6", "10", "16", "25", "35", "50", "70", "95", "120", "150", "185", "240", "300", "400")
+
+
+_LEFT_OVER = {
+    "most": Message("the breaker is chosen from the load: at most this one"),
+    "starting": Message("starting currents are not reckoned"),
+    "duty": Message("the full current counts: enter it times its duty factor where the rule lets you"),
+    "hertz": Message("the frequency is not used"),
+    "inches": Message("the size of the raceway is not chosen"),
+}
+
+
+class Power(NamedTuple):
+    """A rating in kW, kVA, W, VA or hp, as typed with its unit, and where."""
+
+    typed: str
+    rating: Rating
+    start: int
+    end: int
+
+
+class Amps(NamedTuple):
+    """A current, with what it was said to be: `load`, `device`, or "" where only its kind tells; and where."""
+
+    value: float
+    is_what: str
+    start: int
+    end: int
+
+
+@dataclass
+class Taken:
+    """Everything of a line that has a unit or a mark of its own."""
+
+    powers: list[Power] = field(default_factory=list)
+    amps: list[Amps] = field(default_factory=list)
+    volts: list[tuple[float, ...]] = field(default_factory=list)
+    systems: list[str] = field(default_factory=list)
+    phases: int = 0
+    poles: int = 0
+    legs: list[str] = field(default_factory=list)
+    lengths: list[str] = field(default_factory=list)
+    areas: list[str] = field(default_factory=list)
+    count: int = 0
+    circuits: int = 0
+    each: bool = False
+    mca: float = 0.0
+    output: str = ""
+    shape: str = ""
+    called: str = ""
+    board: str = ""
+    load: dict[str, Any] = field(default_factory=dict)
+    run: dict[str, Any] = field(default_factory=dict)
+    size: str = ""
+    problems: list[Message] = field(default_factory=list)
+    unused: list[Unused] = field(default_factory=list)
+
+
+def take_all(typed: Typed, family: str, decimal: str) -> Taken:
+    """Take everything with a unit out of a line."""
+    taking = _Taking(typed, words_of(family), decimal)
+    for pattern, name in patterns(family):
+        typed.take(pattern, taking.guarded(getattr(taking, name)))
+    return taking.found
+
+
+class _Taking:
+    """Takes one pattern after the other."""
+
+    def __init__(self, typed: Typed, words: Words, decimal: str):
+        self.typed, self.words, self.decimal = typed, words, decimal
+        self.found = Taken()
+
+    def guarded(self, take: Callable[[re.Match[str]], bool]) -> Callable[[re.Match[str]], bool]:
+        def guarded(match: re.Match[str]) -> bool:
+            try:
+                return take(match)
+            except InputError as error:
+                self.found.problems.append(error.message)
+                return True
+
+        return guarded
+
+    def number(self, text: str) -> float:
+        return float(read_plain(text, self.decimal))
+
+    def as_typed(self, match: re.Match[str]) -> str:
+        return self.typed.text[match.start() : match.end()].strip()
+
+    def problem(self, template: str, **values: Any) -> bool:
+        self.found.problems.append(Message(template, **values))
+        return True
+
+    # Names and what cannot be used
+
+    def called(self, match: re.Match[str]) -> bool:
+        self.found.called = self.typed.text[match.start("name") : match.end("name")].strip()
+        return True
+
+    def negative(self, match: re.Match[str]) -> bool:
+        return self.problem("{typed} is negative: write it without the sign", typed=self.as_typed(match))
+
+    def output(self, match: re.Match[str]) -> bool:
+        self.found.output = self.as_typed(match)
+        return True
+
+    def left_over(self, match: re.Match[str]) -> bool:
+        why = _LEFT_OVER[str(match.lastgroup)]
+        self.found.unused.append(Unused(self.as_typed(match).strip(" ,"), why))
+        return True
+
+    # What the breaker or fuse is
+
+    def shape(self, match: re.Match[str]) -> bool:
+        if match["shape"] not in self.words.shapes:
+            return False
+        amps, poles = self.words.shapes[match["shape"]]
+        self.found.shape = match["shape"].upper()
+        self.found.poles = poles
+        self.found.amps.append(Amps(amps, "device", *match.span()))
+        return True
+
+    def device(self, match: re.Match[str]) -> bool:
+        self.found.amps.append(Amps(self.number(_said(match, "d")), "device", *match.span()))
+        return True
+
+    def device_by_poles(self, match: re.Match[str]) -> bool:
+        value = self.number(_said(match, "d"))
+        if value not in self.words.ratings:
+            return False
+        self.found.poles = _POLES[_said(match, "n")]
+        self.found.amps.append(Amps(value, "device", *match.span()))
+        return True
+
+    def device_by_curve(self, match: re.Match[str]) -> bool:
+        return self.words.curves and self.number(match["d"]) in self.words.ratings and self.device(match)
+
+    def load_amps(self, match: re.Match[str]) -> bool:
+        value = self.number(_said(match, "d"))
+        self.found.amps.append(Amps(value, "load", *match.span()))
+        return True
+
+    def mca(self, match: re.Match[str]) -> bool:
+        self.found.mca = self.number(match["a"] or match["b"])
+        return True
+
+    # How it runs
+
+    def cable(self, match: re.Match[str]) -> bool:
+        gauge, kind = match["gauge"], match["kind"]
+        if gauge not in _GAUGES:
+            return False
+        self.found.size = self.found.size or gauge
+        self.found.run.update(self.words.cables.get(kind or "", {}))
+        return True
+
+    def ways(self, match: re.Match[str]) -> bool:
+        for key, value in self.words.ways[match["word"]].items():
+            self.found.run.setdefault(key, value)
+        return True
+
+    def method(self, match: re.Match[str]) -> bool:
+        return self.once(self.found.run, "method", match["letter"].upper())
+
+    def size(self, match: re.Match[str]) -> bool:
+        known = {"hash": _GAUGES, "hash2": _GAUGES, "mm": _MM2}.get(str(match.lastgroup))
+        said = _said(match, "")
+        if self.found.size or (known and said not in known):
+            return False
+        self.found.size = said
+        return True
+
+    def material(self, match: re.Match[str]) -> bool:
+        return self.once(self.found.run, "material", "Cu" if match.group().strip().startswith("c") else "Al")
+
+    def once(self, part: dict[str, Any], key: str, value: Any) -> bool:
+        if key in part:
+            return False
+        part[key] = value
+        return True
+
+    def ambient(self, match: re.Match[str]) -> bool:
+        typed = f"{match['one'] or match['two'] or match['three']} °{(match['u1'] or match['u2'] or match['u3']).upper()}"
+        read_temperature(typed, self.decimal)
+        return self.once(self.found.run, "ambient_c", typed)
+
+    def length(self, match: re.Match[str]) -> bool:
+        unit = "m" if match["metres"] else "yd" if match["yards"] else "ft"
+        typed = f"{match['number'].strip()} {unit}"
+        read_length(typed, unit, self.decimal)
+        self.found.lengths.append(typed)
+        return True
+
+    # Volts, phases, poles, legs
+
+    def system(self, match: re.Match[str]) -> bool:
+        named = _system_of(match["a"], match["y"] or "", match["b"])
+        if not named:
+            return False
+        self.found.systems.append(named)
+        return True
+
+    def volts_and_phase(self, match: re.Match[str]) -> bool:
+        self.found.volts.append((self.number(match["volts"]),))
+        self.found.phases = int(match["n"])
+        if match["hertz"]:
+            self.found.unused.append(Unused(match["hertz"].strip("/-"), _LEFT_OVER["hertz"]))
+        return True
+
+    def volts(self, match: re.Match[str]) -> bool:
+        self.found.volts.append(tuple(self.number(each) for each in re.split(r"[-/Yy]+", match["volts"]) if each))
+        return True
+
+    def phases(self, match: re.Match[str]) -> bool:
+        self.found.phases = 3 if match["three"] else 1
+        self.found.poles = 2 if match["two"] else self.found.poles
+        return True
+
+    def poles(self, match: re.Match[str]) -> bool:
+        self.found.poles = _POLES[match["n"]]
+        return True
+
+    def legs(self, match: re.Match[str]) -> bool:
+        letter = match["letter"]
+        legs = [f"L{'abc'.index(letter) + 1}"] if letter else [f"L{each}" for each in re.findall("[123]", match["legs"])]
+        self.found.legs = self.found.legs or legs
+        return True
+
+    # The load
+
+    def power(self, match: re.Match[str]) -> bool:
+        unit = "hp" if match["hp"] else {"watt": "W", "watts": "W"}.get(match["unit"], "")
+        number = match["number"].strip()
+        typed_unit = self.typed.text[match.start("unit") : match.end("unit")] if match["unit"] else ""
+        if match["hp"]:
+            typed_unit = self.typed.text[match.start("hp") : match.end("hp")]
+            unit = typed_unit if typed_unit.lower() == "hp" else "hp"
+        typed = f"{number} {unit or typed_unit}"
+        if self._reads_two_ways(number) and not match["hp"]:
+            return self._two_ways(match, number, typed_unit)
+        rating = read_rating(typed, self.decimal)
+        if not rating.value > 0:
+            return self.problem("{typed}: must be more than zero", typed=typed)
+        self.found.powers.append(Power(typed, rating, *match.span()))
+        return True
+
+    def amps(self, match: re.Match[str]) -> bool:
+        number = match["number"].strip()
+        if self._reads_two_ways(number):
+            return self._two_ways(match, number, "A")
+        self.found.amps.append(Amps(self.number(number), "", *match.span()))
+        return True
+
+    def _reads_two_ways(self, number: str) -> bool:
+        """Return whether 14 200 may be 14 and 200."""
+        return re.fullmatch(r"\d{1,2} \d{3}", number) is not None
+
+    def _two_ways(self, match: re.Match[str], number: str, unit: str) -> bool:
+        first, second = number.split()
+        template = "{typed} reads two ways: write {together} {unit}, or {first} × {second} {unit}"
+        typed = self.as_typed(match)
+        return self.problem(template, typed=typed, together=first + second, first=first, second=second, unit=unit)
+
+    def area(self, match: re.Match[str]) -> bool:
+        typed = f"{match['number'].strip()} {'m²' if match['metric'] else 'ft²'}"
+        read_area(typed, self.decimal)
+        self.found.areas.append(typed)
+        return True
+
+    def power_factor(self, match: re.Match[str]) -> bool:
+        return self.once(self.found.load, "power_factor", self.number(match["before"] or match["after"]))
+
+    def continuous(self, match: re.Match[str]) -> bool:
+        if match["non"]:
+            return self.once(self.found.load, "continuous", 0)
+        share = self.number(match["share"]) / 100 if match["share"] else 1
+        return self.once(self.found.load, "continuous", share)
+
+    def way(self, match: re.Match[str]) -> bool:
+        return self.once(self.found.load, "way", int(match["way"]))
+
+    # How many, and where
+
+    def count(self, match: re.Match[str]) -> bool:
+        if self.found.count or self._is_fixture_size(match.start()):
+            return False
+        self.found.count = self._counted(_said(match, "c"))
+        self.found.each = self.found.each or match["c5"] is not None or match["c7"] is not None
+        return True
+
+    def _is_fixture_size(self, start: int) -> bool:
+        """Return whether `2x4` is the size of a luminaire and no count."""
+        token = re.match(r"\d+x\d+\b", self.typed.left[start:])
+        if not token or token.group() not in self.words.lists["fixture_sizes"]:
+            return False
+        behind = self.typed.left[start + token.end() :].split()
+        return bool(behind) and behind[0][:1].isalpha() and behind[0] not in ("w", "kw", "va")
+
+    def circuits(self, match: re.Match[str]) -> bool:
+        self.found.circuits = self._counted(match["n"])
+        return True
+
+    def _counted(self, said: str) -> int:
+        number = int(said) if said.isdigit() else self.words.numbers.index(said) + 1
+        if not number:
+            raise InputError("", Message("{n} of them: there is nothing to add", n=number))
+        return number
+
+    def said_each(self, _match: re.Match[str]) -> bool:
+        self.found.each = True
+        return True
+
+    def board(self, match: re.Match[str]) -> bool:
+        self.found.board = self.typed.text[match.start("board") : match.end("board")].strip(" ,.")
+        return bool(self.found.board)
+
+
+def _said(match: re.Match[str], first: str) -> str:
+    """Return what the one group says, of those whose names begin so, that took part in the match."""
+    return next(value for name, value in match.groupdict().items() if name.startswith(first) and value)
+
+
+def _system_of(one: str, wye: str, two: str) -> str:
+    """Return the system that two volts name, "" where they name none."""
+    high, low = max(int(one), int(two)), min(int(one), int(two))
+    if not wye and (high, low) == (240, 120):
+        return "120/240 1ph 3w"
+    for name, system in SYSTEMS.items():
+        if system.phases == 3 and (system.line_to_line_v, system.line_to_neutral_v) == (high, low) and not system.high_leg:
+            return name
+    return ""

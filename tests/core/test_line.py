@@ -1,0 +1,117 @@
+"""The walk-through line: every line of the phrase book becomes what an electrician means by it, no more and no less."""
+
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from voltaje.path.line.read import nodes_of, read_line
+from voltaje.path.line.said import Where
+from voltaje.systems import SYSTEMS
+
+BOOKS = sorted((Path(__file__).parent / "phrases").glob("*.txt"))
+FAMILY = {"NEC 2023": "nec", "BS 7671": "iec", "SANS 10142-1": "iec"}
+PLAIN = {"length": "", "method": "method=", "raceway": "raceway=", "cable": "cable=", "arrangement": "arrangement=",
+         "insulation": "insulation=", "material": "material=", "ambient_c": "ambient="}  # fmt: skip
+
+
+def phrases():
+    """Yield each line of the phrase books with the supply it is typed on and what it must become."""
+    for path in BOOKS:
+        where = None
+        for line in path.read_text("utf-8").splitlines():
+            if line.startswith("# ") and "·" in line:
+                book, system = (part.strip() for part in line.removeprefix("# ").split("·"))
+                where = Where(FAMILY[book], SYSTEMS[system])
+            elif "=>" in line:
+                typed, becomes = (part.strip() for part in line.split("=>"))
+                yield pytest.param(where, typed, becomes, id=f"{where.system.name}: {typed}")
+
+
+def facts(item, where):
+    """What was made of one thing that a line says, in the words of the phrase book."""
+    if item.problems:
+        return {f"refused: {item.problems[0]}"}
+    assumed = {part.place for part in item.parts if part.assumed}
+    return {
+        *_what(item, assumed), *_standing(item, where, assumed), *_run(item, assumed),
+        *([f"*{item.circuits}"] if item.circuits > 1 else []),
+        *([f"on={item.board}"] if item.board else []),
+        *([f"unused={', '.join(each.words for each in item.unused)}"] if item.unused else []),
+    }  # fmt: skip
+
+
+def _what(item, assumed):
+    if item.kind == "load":
+        load = item.load
+        yield f"{load['kind']} {load['rating']}{'~' * ('load.rating' in assumed)}"
+        if "count" in load:
+            yield f"x{load['count']}{'~' * ('load.count' in assumed)}"
+        if "continuous" in load:
+            share = load["continuous"]
+            yield "continuous" + (f"={share}" if share != 1 else "") + "~" * ("load.continuous" in assumed)
+        if "power_factor" in load:
+            yield f"pf={load['power_factor']:g}"
+        if "way" in load:
+            yield f"way={load['way']}"
+        return
+    more = item.more
+    if item.kind == "transformer":
+        yield f"transformer {more['transformer']['kva']} kVA"
+        yield f"secondary={more['transformer']['secondary']}"
+    else:
+        own = {"inverter": item.load.get("rating", ""), "dwelling": more.get("dwelling", {}).get("floor_area", "")}
+        yield f"{item.kind} {own.get(item.kind, more.get('system', ''))}".strip()
+    if "way" in more:
+        yield f"way={more['way']}"
+
+
+def _standing(item, where, assumed):
+    if item.load:
+        poles, system = item.load["poles"], where.system
+        nominal = system.line_to_neutral_v if poles == 1 else system.line_to_line_v
+        yield f"{item.load.get('volts', nominal):g}V-{poles}p{'~' * ('load.poles' in assumed)}"
+        if "legs" in item.load:
+            yield f"legs={'-'.join(item.load['legs'])}"
+    if "poles" in item.more:
+        yield f"{item.more['poles']}p{'~' * ('poles' in assumed)}"
+    if "legs" in item.more:
+        yield f"legs={'-'.join(item.more['legs'])}{'~' * ('legs' in assumed)}"
+
+
+def _run(item, assumed):
+    pins = item.run.get("pins", {})
+    if "device_a" in pins:
+        yield f"{pins['device_a']:g}A-device{'~' * ('run.pins.device_a' in assumed)}"
+    if "size" in pins:
+        yield f"size={pins['size']}"
+    for key, before in PLAIN.items():
+        if key in item.run:
+            yield f"{before}{item.run[key]}"
+
+
+@pytest.mark.parametrize(("where", "typed", "becomes"), list(phrases()))
+def test_phrase(where, typed, becomes):
+    found = read_line(typed, where)
+    wanted = [{fact.strip() for fact in part.split(";")} for part in becomes.split("&&")]
+    assert len(found.items) == len(wanted)
+    for item, facts_wanted in zip(found.items, wanted, strict=True):
+        is_so = facts(item, where)
+        refused = next((fact for fact in facts_wanted if fact.startswith("refused: ")), "")
+        if refused:
+            assert refused.removeprefix("refused: ").lower() in next(iter(is_so)).lower()
+            continue
+        named = {fact for fact in facts_wanted if fact.startswith("name=")}
+        assert is_so == facts_wanted - named
+        assert not named or f"name={item.name}" in named
+
+
+def test_the_phrase_books_hold_three_hundred_lines():
+    assert len(list(phrases())) >= 300
+
+
+@given(st.text(max_size=80), st.sampled_from([Where("nec", SYSTEMS["208Y/120"]), Where("iec", SYSTEMS["230/400"])]))
+def test_no_line_ever_raises(text, where):
+    found = read_line(text, where)
+    assert found.complete == (not found.problems)
