@@ -82,7 +82,7 @@ def _sort_amps(taken: Taken, kind: str, head: str, words: Words) -> tuple[float,
     loads = [each for each in taken.amps if each.is_what == "load"]
     plain = [each for each in taken.amps if not each.is_what and each.value not in devices]
     by_kind = kind in words.rules["device_kinds"] or words.any_of("device_words", head)
-    if by_kind and not devices and len(plain) == 1:
+    if by_kind and not devices and len(plain) == 1 and plain[0].value in words.ratings:
         devices, plain = [plain[0].value], []
     currents = [*loads, *plain]
     if len(devices) > 1:
@@ -192,10 +192,11 @@ def _counts(
     many = taken.count or named.count
     head = named.head.word if named.head else ""
     outlets = kind in words.rules["outlets"] and "device_a" not in words.stand_for.get(head, {})
-    several = outlets and (not rated.by_device or device <= words.rule("one_circuit_a"))
+    several = outlets and (not rated.by_device or device <= words.rule("one_circuit_a")) or taken.together
     item.circuits = taken.circuits or 1
     if many and not several:
         item.circuits *= many
+        _may_share(item, many, rating, stood, words)
     elif many and rated.by_device:
         choice = Choice(Message("{n} circuits", n=many), f"{many} circuits of {{line}}")
         part = Part("load.count", Message("{n} outlets on one circuit", n=many), True, False, (choice,))
@@ -209,8 +210,18 @@ def _counts(
         said = Message("× {n}, as many as its breaker carries", n=fill) if device else Message("× {n}", n=fill)
         choices = tuple(Choice(Message("× {n}", n=n), f"{{line}} x{n}") for n in (1, 4, 8) if n != fill)
         item.parts.append(Part("load.count", said, True, True, choices))
-    if item.circuits > 1:
+    if item.circuits > 1 and not any(not part.place for part in item.parts):
         item.parts.append(Part("", Message("{n} circuits", n=item.circuits)))
+
+
+def _may_share(item: Item, many: int, rating: Rating, stood: Stood, words: Words) -> None:
+    """Say that each was given a circuit of its own, where all of them would go on one."""
+    one = words.rule("one_circuit_a") * words.rule("continuous_percent") / 100
+    volts = stood.volts or stood.stand.volts
+    amps = rating.value / volts if rating.unit == "VA" else rating.value
+    if rating.unit != "hp" and stood.stand.poles == 1 and amps * many <= one:
+        choice = Choice(Message("× {n} on one circuit", n=many), "{line} on one circuit")
+        item.parts.append(Part("", Message("{n} circuits", n=many), True, False, (choice,)))
 
 
 def _stands(item: Item, stood: Stood, taken: Taken, where: Where) -> None:

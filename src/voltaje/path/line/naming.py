@@ -72,6 +72,8 @@ def named(typed: Typed, words: Words, taken: Taken) -> Named:
             ok = word.segment == segment and before and int(word.plain) <= _MOST_IN_A_NAME
             (found.in_name if ok else found.numbers).append(word.typed)
             kept += [word] if ok else []
+        elif _is_figure(word, words):
+            found.unused.append(Unused(word.typed))
         elif word.segment == segment or _belongs(word, words, found):
             kept.append(word)
         elif word.plain not in words.lists["fillers"] and word.plain != "&":
@@ -126,6 +128,11 @@ def _first_letter(typed: Typed) -> int:
 
 def _is_number(word: Word, words: Words) -> bool:
     return word.plain.isdigit() or word.plain in words.numbers
+
+
+def _is_figure(word: Word, words: Words) -> bool:
+    """Return whether a word begins with a digit and is not a fixture's size: a figure that was not understood."""
+    return word.plain[0].isdigit() and word.plain not in words.lists["fixture_sizes"]
 
 
 def _number(word: Word, words: Words) -> int:

@@ -35,7 +35,8 @@ def _unit(family: str) -> str:
 
 def _first(family: str) -> list[tuple[str, str]]:
     """Return what must be looked for before anything else: names, and figures that are no load and no device."""
-    feet = words_of(family).said["feet"]
+    words = words_of(family)
+    feet = words.said["feet"]
     inches = r"(?:\d+[ -])?(?:\d+/\d+|\d?[½¾¼]|\d+) ?(?:[\"″]|inch\b)"
     return [
         (rf"(?<![\d½¾¼])[\"“”](?P<name>[^\"“”{USED}]{{1,80}})[\"“”]", "called"),
@@ -46,8 +47,13 @@ def _first(family: str) -> list[tuple[str, str]]:
             r"(?P<most>\b(?:mocp|mop|max ?fuse|max ?ocpd?):? ?\d+ ?a?\b|\b\d+ ?a? ?(?:mocp|mop)\b)"
             r"|(?P<starting>\blra:? ?\d+(?:\.\d+)?\b|\b\d+(?:\.\d+)? ?lra\b)"
             r"|(?P<duty>\bduty(?: cycle)?:? ?\d+ ?%|\b\d+ ?% ?duty(?: cycle)?\b)"
-            rf"|(?P<hertz>\b[56]0 ?hz\b)|(?P<inches>(?<![\w/]){inches})",
+            rf"|(?P<hertz>\b[56]0 ?hz\b)|(?P<inches>(?<![\w/]){inches})|(?P<curve>\btype [a-d]{{1,2}}\b)"
+            r"|(?P<cores>\b[2-5][ -]?core\b)|(?P<other>(?<![\w.])\d+ ?(?:gal|gallons?|litres?|liters?|cfm|rpm|psi|lbs?)\b)",
             "left_over",
+        ),
+        (
+            rf"(?<![\w.,/#])(?P<n>\d+|{either(words.numbers)}) (?=(?:[a-z&-]+ ){{1,2}}(?:circuits|ckts|circuitos)\b)",
+            "circuits",
         ),
     ]
 
@@ -74,7 +80,8 @@ def _devices(family: str) -> list[tuple[str, str]]:
         (
             rf"(?<![\w.,])(?P<n3>[123])-?p-?(?P<d3>\d{{2,3}}) ?a?\b"
             rf"|(?<![\w.,])(?P<d1>\d{{1,4}}) ?{_AMPS} ?[ /-] ?{pole.format(1)}"
-            rf"|(?<![\w.,]){pole.format(2)}[ /-]? ?(?P<d2>\d{{1,4}}) ?{_AMPS}\b",
+            rf"|(?<![\w.,]){pole.format(2)}[ /-]? ?(?P<d2>\d{{1,4}}) ?{_AMPS}\b"
+            + ("" if words.metric else r"|(?<![\w.,/-])(?P<d4>\d{2,4})/(?P<n4>[123])(?![\w/])"),
             "device_by_poles",
         ),
         (rf"(?<![\w.,])[bcd](?P<d>\d{{1,3}})\b(?: {breaker}(?!\w))?", "device_by_curve"),
@@ -144,6 +151,7 @@ def _counts(family: str) -> list[tuple[str, str]]:
     words = words_of(family)
     said, word = words.said, rf"(?:\d+|{either(words.numbers)})"
     return [
+        (rf"\b(?:all )?on (?:one|1|a|a single|the same) {said['circuit']}(?!\w)", "together"),
         (rf"(?<![\w.,/#])(?P<n>{word}) [ {USED}]*{said['circuit']}(?!\w)", "circuits"),
         (
             rf"(?<![\w.,/])(?P<c1>\d+) ?[x×](?=[ \d]|$)|(?<!\w)[x×] ?(?P<c2>\d+)\b|\bqty:? ?(?P<c3>\d+)\b"
@@ -160,11 +168,11 @@ def _units(family: str) -> list[tuple[str, str]]:
     square_feet, square_metres = r"(?:sq\.? ?ft|sf|sqft|ft2|ft²|square feet)", r"(?P<metric>m2|m²|sqm|sq\.? ?m)"
     return [
         (
-            rf"{_BEHIND}(?P<number>{_NUMBER})[ -]?(?:(?P<unit>{_POWER})|(?P<hp>{said['horsepower']}))(?![\w/])",
+            rf"{_BEHIND}(?P<number>{_NUMBER})[ -]?(?:(?P<unit>{_POWER})|(?P<hp>{said['horsepower']}))(?!\w|/[a-z])",
             "power",
         ),
-        (rf"{_BEHIND}(?P<number>{_NUMBER})[ -]?{_AMPS}(?![\w/])", "amps"),
-        (rf"{_BEHIND}(?P<volts>\d+(?:[.,]\d+)?(?:[/Yy-]+\d+)*) ?{said['volts']}(?!\w)", "volts"),
+        (rf"{_BEHIND}(?P<number>{_NUMBER})[ -]?{_AMPS}(?!\w|/[a-z])", "amps"),
+        (rf"(?<![\w.,½¼¾⅓⅔⅛])(?P<volts>\d+(?:[.,]\d+)?(?:[/Yy-]+\d+)*) ?{said['volts']}(?!\w)", "volts"),
         (rf"{_BEHIND}(?P<number>{_NUMBER})[ -]?(?:{square_feet}|{square_metres})(?!\w)", "area"),
         (
             rf"{_BEHIND}(?P<number>{_NUMBER})[ -]?"

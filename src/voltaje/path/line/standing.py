@@ -162,7 +162,8 @@ def _american(
     three = any(each.poles == _THREE for each in fitting)
     large = _THREE if three and line_v >= _HIGH_V else _TWO
     if kind in words.rules["outlets"]:
-        return 1
+        alone = rating is not None and rating.unit == "A" and rating.value > words.rule("one_circuit_a")
+        return _TWO if kind == "sockets" and alone else 1
     if words.any_of("three_phase_words", head) and three:
         return _THREE
     if kind == "motor" or (rating and rating.unit == "hp"):
@@ -174,9 +175,11 @@ def _american(
         return _THREE if three and rating.value > words.rule("three_phase_inverter_va") else _TWO
     by_word = words.any_of("two_pole_words", head)
     if rating.unit == "A":
-        device_only = any(each.is_what == "device" for each in taken.amps)
-        share = 1.0 if device_only else words.rule("continuous_percent") / 100
-        return large if by_word or rating.value > words.rule("one_circuit_a") * share else 1
+        share = words.rule("continuous_percent") / 100 if kind in words.rules["continuous_kinds"] else 1.0
+        only_device = not (taken.mca or any(each.is_what == "load" for each in taken.amps))
+        device = max((each.value for each in taken.amps if each.is_what == "device"), default=0.0)
+        small = 0 < device <= words.rule("one_circuit_a") and only_device
+        return 1 if small or (rating.value <= words.rule("one_circuit_a") * share and not by_word) else large
     carried = to_neutral * words.rule("one_circuit_a") * words.rule("continuous_percent") / 100
     if kind == "charger":
         carried = words.rule("charger_two_poles_va") - 1

@@ -27,6 +27,9 @@ _LEFT_OVER = {
     "duty": Message("the full current counts: enter it times its duty factor where the rule lets you"),
     "hertz": Message("the frequency is not used"),
     "inches": Message("the size of the raceway is not chosen"),
+    "curve": Message("trip curves and kinds of residual current device are not reckoned"),
+    "cores": Message("the cores follow from the phases"),
+    "other": Message("not needed for its circuit"),
 }
 
 
@@ -64,6 +67,7 @@ class Taken:
     count: int = 0
     circuits: int = 0
     each: bool = False
+    together: bool = False
     mca: float = 0.0
     output: str = ""
     shape: str = ""
@@ -205,6 +209,10 @@ class _Taking:
         return self.once(self.found.run, "ambient_c", typed)
 
     def length(self, match: re.Match[str]) -> bool:
+        behind = re.match(r"[ -]*([a-z]+)", self.typed.left[match.end() :])
+        if behind and self.words.kinds.get(behind[1]) == "lighting":
+            self.found.unused.append(Unused(self.as_typed(match), Message("taken as the size of the fixture")))
+            return True
         unit = "m" if match["metres"] else "yd" if match["yards"] else "ft"
         typed = f"{match['number'].strip()} {unit}"
         read_length(typed, unit, self.decimal)
@@ -325,6 +333,10 @@ class _Taking:
         if not number:
             raise InputError("", Message("{n} of them: there is nothing to add", n=number))
         return number
+
+    def together(self, _match: re.Match[str]) -> bool:
+        self.found.together = True
+        return True
 
     def said_each(self, _match: re.Match[str]) -> bool:
         self.found.each = True
