@@ -11,9 +11,13 @@ from voltaje.design.solve import solve
 from voltaje.errors import InputError
 from voltaje.limits import MOST_CIRCUITS_OF_A_LINE, MOST_COUNT, MOST_DEPTH, MOST_LINE, MOST_NESTED
 from voltaje.path.intake import clean_text, read_json
+from voltaje.path.line.read import read_line
+from voltaje.path.line.said import Where
 from voltaje.path.soundness import Standing, clashes, faults
-from voltaje.path.walk_through import read_line
+from voltaje.systems import SYSTEMS
 from voltaje.tools.solve import read_document, solve_document, unknown_choices
+
+AMERICAN, METRIC = Where("nec", SYSTEMS["208Y/120"]), Where("iec", SYSTEMS["230/400"])
 
 
 @pytest.mark.parametrize(
@@ -26,12 +30,12 @@ from voltaje.tools.solve import read_document, solve_document, unknown_choices
     ],
 )
 def test_a_line_beyond_its_caps_is_refused_with_the_cap(line, says):
-    assert says in " ".join(str(problem) for problem in read_line(line, metric=False).problems)
+    assert says in " ".join(str(problem) for problem in read_line(line, AMERICAN).problems)
 
 
 def test_a_line_at_its_caps_is_taken():
-    assert read_line(f"{MOST_CIRCUITS_OF_A_LINE} pumps 1 kW 230 V", metric=True).complete
-    assert read_line(f"receptacles x{MOST_COUNT} 180 VA", metric=False).complete
+    assert read_line(f"{MOST_CIRCUITS_OF_A_LINE} pumps 1 kW 230 V", METRIC).complete
+    assert read_line(f"receptacles x{MOST_COUNT} 180 VA", AMERICAN).complete
 
 
 @pytest.mark.parametrize(

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from voltaje.path.line.read import nodes_of, read_line
+from voltaje.path.line.read import read_line
 from voltaje.path.line.said import Where
 from voltaje.systems import SYSTEMS
 

@@ -139,13 +139,15 @@ def test_citations_name_one_book():
     assert any("4C1" in str(step["rule"]) or "Appendix 4" in str(step["rule"]) for step in board)
 
 
+def load_of(line):
+    return read_walk_through(line, BS)["items"][0]["nodes"][0]["load"]
+
+
 def test_a_circuit_with_a_rating_is_no_way():
-    assert read_walk_through("cooker circuit 32 A 10 m", BS)["load"]["rating"] == "32 A"
-    plug = read_walk_through("20 A plug circuit 25 m", BS)
-    assert plug["run"]["length"] == "25 m"
-    assert "way" not in plug["load"]
-    assert read_walk_through("light circuit 7 6 A 10 m", BS)["load"]["way"] == 7
-    assert read_walk_through("heater 9 kW L1-L2-L3 10 m", BS)["load"]["phases"] == 3
+    assert load_of("cooker circuit 32 A 10 m")["rating"] == "32 A"
+    assert "way" not in load_of("20 A plug circuit 25 m")
+    assert load_of("light circuit 7 6 A 10 m")["way"] == 7
+    assert load_of("heater 9 kW L1-L2-L3 10 m")["phases"] == 3
 
 
 def test_drop_is_judged_at_boards_whose_loads_have_no_length():

@@ -179,14 +179,15 @@ def test_what_the_walk_through_line_says_before_is_what_is_added(rating, count, 
     said = understood(document, line, "mdp")
     if said.problems:
         return
-    shown = " ".join(f"{before} {words}" for before, words in said.words)
-    made = circuits_of(said.found)
-    assert said.board == "shed"
-    assert all(node["load"]["rating"] in shown for node in made)
+    (item,) = said.items
+    shown = " ".join(chip.words for chip in item.chips)
+    made = circuits_of(item.item)
+    assert item.board == "shed"
+    assert all(str(node["load"]["rating"]).lower() in shown.lower() for node in made)
     assert f"{length} ft" in shown
     assert all(node["run"]["length"] == f"{length} ft" for node in made)
     before = sum(node["kind"] == "load" for node in document["nodes"].values())
-    for change in changes.add(document, said.board, made):
+    for change in changes.add(document, item.board, made):
         document["nodes"][change.path[1]] = change.after
     assert sum(node["kind"] == "load" for node in document["nodes"].values()) == before + len(made)
     assert math.isfinite(solve_job(document).solution.nodes["shed"].demand_va)

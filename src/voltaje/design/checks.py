@@ -178,10 +178,10 @@ def ways(board: Node, circuits: Iterable[Node], nodes: dict[str, NodeSolution], 
     """Two circuits that were given one way of a board."""
     taken: dict[int, Node] = {}
     for child in circuits:
-        if not child.load or not child.load.way:
+        if not child.way:
             continue
         for at in range(len(nodes[child.id].legs)):
-            way = child.load.way + at * book.terms.way_columns
+            way = child.way + at * book.terms.way_columns
             holder = taken.setdefault(way, child)
             if holder is not child:
                 message = Message("Way {way} is given to {one} and to {other}: one way holds one device.",

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable
 
+from voltaje.design.ways import Legs, Placed, legs_at, next_free, span
 from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.path.kinds import EMPTY, Kind
-from voltaje.path.model import LoadSpec, Node
+from voltaje.path.model import Job, LoadSpec, Node
 from voltaje.systems import System
-
-Legs = tuple[str, ...]
 
 _THREE_PHASE = 3
 _TWO_LEGS = 2
@@ -31,6 +31,9 @@ def place(circuits: Iterable[Node], system: System, legs: Legs, way_columns: int
     """
     to_neutral = tuple(leg for leg in legs if leg != system.high_leg)
     placed: dict[str, Legs] = {}
+    circuits = list(circuits)
+    given = [(node.way, _poles(node, system, legs)) for node in circuits if node.way]
+    taken = {way for first, poles in given for way in span(first, poles, way_columns)}
     place_of = 0
     for node in circuits:
         poles = _poles(node, system, legs)
@@ -48,15 +51,46 @@ def place(circuits: Iterable[Node], system: System, legs: Legs, way_columns: int
             placed[node.id] = entered
             continue
         order = to_neutral if poles == 1 or _keeps_low(node, poles) else legs
+        if node.way:
+            placed[node.id] = legs_at(node.way, poles, legs, way_columns)
+            if system.high_leg in placed[node.id] and order is to_neutral:
+                raise InputError(_key(node, "way"), _WAY_ON_HIGH)
+            continue
         if poles > len(order):
             raise InputError(_key(node, "legs"), _NOT_ON_HIGH)
-        if node.way:
-            first = (node.way - 1) // way_columns
-        else:
-            first = place_of
-            place_of += poles
-        placed[node.id] = tuple(order[(first + step) % len(order)] for step in range(poles))
+        shunned = system.high_leg if order is to_neutral else ""
+        free = next_free(taken, legs, way_columns, poles, shunned) if given else ()
+        if free:  # beside circuits that have their ways, it takes the next that is free
+            taken.update(free)
+            placed[node.id] = legs_at(free[0], poles, legs, way_columns)
+            continue
+        placed[node.id] = tuple(order[(place_of + step) % len(order)] for step in range(poles))
+        place_of += poles
     return placed
+
+
+def circuits_on(job: Job, board: str, columns: int) -> tuple[dict[str, Placed], Legs]:
+    """Return what a board of a job feeds, placed, and the board's own legs.
+
+    Raises: InputError where something there, or above it, cannot be connected as it says.
+    """
+    line = [job.node(board)]
+    while line[0].parent:
+        line.insert(0, job.node(line[0].parent))
+    fed: dict[str, list[Node]] = {node.id: [] for node in line}
+    for node in job.nodes:
+        if node.parent in fed:
+            fed[node.parent].append(node)
+    system = line[0].system
+    legs: Legs = tuple(leg for leg, _angle in system.legs) if system else ()
+    for above, node in itertools.pairwise(line):
+        if system:
+            legs = place(fed[above.id], system, legs, columns)[node.id]
+        if node.transformer:
+            system = node.transformer.secondary
+            legs = tuple(leg for leg, _angle in system.legs)
+    placed = place(fed[board], system, legs, columns) if system else {}
+    return {node.id: Placed(node.way, placed[node.id]) for node in fed[board] if node.id in placed}, legs
 
 
 def _poles(node: Node, system: System, legs: Legs) -> int:
@@ -85,6 +119,9 @@ def _check(node: Node, poles: int, entered: Legs, system: System, legs: Legs) ->
 
 
 _NOT_ON_HIGH = Message("the high leg feeds no load to neutral, nor equipment that needs one")
+
+
+_WAY_ON_HIGH = Message("this way lies on the high leg, which feeds no load to neutral: take another way")
 
 
 def _keeps_low(node: Node, poles: int) -> bool:

@@ -329,7 +329,7 @@ class Node:
 
     @property
     def way(self) -> int:
-        """Its place in its board, 0 where it takes the next one."""
+        """Its place in its board [count], 0 where it takes the next one."""
         return self.load.way if self.load else self.place.way
 
 

@@ -115,7 +115,18 @@ def windings(_iec: bool) -> list[Shape]:
     return [Shape("line", -5, 0, r=7), Shape("line", 5, 0, r=7)]
 
 
+def spare(_iec: bool) -> list[Shape]:
+    """A spare, for lists: a device that feeds nothing."""
+    return [_line("M-11 0H-6M-6 0L7 -7M7 0H11")]
+
+
+def space(_iec: bool) -> list[Shape]:
+    """A space, for lists: an empty way."""
+    return [_line("M-11 0H-6M6 0H11")]
+
+
 SYMBOLS = {
+    "spare": spare, "space": space,
     "board": board, "transformer": windings,
     "motor": motor, "heater": heater, "lamp": lamp, "socket": socket, "charger": charger,
     "cooler": cooler, "inverter": inverter, "dwelling": dwelling, "source": source,

@@ -19,12 +19,16 @@ class NoSuchPlace(Exception):
 
 @dataclass(frozen=True)
 class Change:
-    """A place, what it held and what it holds; `at` is an item's position in its list."""
+    """A place, what it held and what it holds; `at` is an item's position in its list.
+
+    stays: it only writes down what already held, so that it is no one's to take back, and no conflict
+    """
 
     path: Path
     before: Any
     after: Any
     at: int | None = None
+    stays: bool = False
 
     def inverse(self):
         """The change that takes this one back."""
@@ -37,12 +41,13 @@ class Change:
 
     def as_json(self):
         """The change as it is kept."""
-        return {"path": list(self.path), "before": self.before, "after": self.after, "at": self.at}
+        raw = {"path": list(self.path), "before": self.before, "after": self.after, "at": self.at}
+        return {**raw, "stays": True} if self.stays else raw
 
     @classmethod
     def from_json(cls, raw):
         """The change as it was kept."""
-        return cls(tuple(raw["path"]), raw["before"], raw["after"], raw["at"])
+        return cls(tuple(raw["path"]), raw["before"], raw["after"], raw["at"], raw.get("stays", False))
 
 
 def read(document: Document, path: Path) -> Any:

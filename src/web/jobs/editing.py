@@ -58,15 +58,22 @@ class Edited:
     document: Document
     by_others: list[Change] = field(default_factory=list)
     at: str = ""
+    done: str = ""
 
 
 @dataclass
 class Plan:
-    """Changes, their title, and the node to show after them."""
+    """Changes, their title, and the node to show after them.
+
+    also: what is written down with them because it held before, and shall hold after them
+    done: what a person is told of it, where that is worth a word
+    """
 
     changes: Sequence[Change]
     title: str = ""
     at: str = ""
+    also: Sequence[Change] = ()
+    done: str = ""
 
 
 # A plan is made of the document under the lock. A check raises where the changed document is not one to keep.
@@ -96,15 +103,15 @@ def edit(job_id, user, planner: Planner, seen: Seen, check: Check) -> Edited:
     plan = planner(document)
     later = _later(job, seen)
     _require_no_conflict(job, document, plan.changes, later)
-    made = _make(document, plan.changes)
+    made = _make(document, [*plan.also, *plan.changes])
     by_others = [theirs for _event, theirs in later]
-    if any(change.before != change.after for change in made):
+    if any(change.before != change.after and not change.stays for change in made):
         require_whole(before, document, {change.path[1] for change in made if change.path[0] == "nodes"})
         require_room(document)
         check(document, made)
         _log(job, user, made, plan.title[:_LONGEST_TITLE], seen)
         keep(job, rows, document, made)
-    return Edited(job, document, by_others, plan.at)
+    return Edited(job, document, by_others, plan.at, plan.done)
 
 
 def was_received(job: Job, seen: Seen) -> bool:
@@ -119,7 +126,8 @@ def _later(job: Job, seen: Seen) -> list[tuple[Event, Change]]:
     """Return what other pages changed after this one was shown."""
     events = job.events.filter(touched__gt=seen.version).select_related("actor")
     others = [event for event in events if not (seen.page and event.page == seen.page)]
-    return [(event, Change.from_json(raw)) for event in others for raw in event.changes]
+    changed = [(event, Change.from_json(raw)) for event in others for raw in event.changes]
+    return [(event, change) for event, change in changed if not change.stays]
 
 
 def _require_no_conflict(job, document: Document, wanted: Sequence[Change], later) -> None:
@@ -135,7 +143,7 @@ def _make(document: Document, wanted: Sequence[Change]) -> list[Change]:
         apart(document, key)
     for change in wanted:
         at = change.at if change.at is not None else position(document, change.path)
-        made.append(Change(change.path, copy.deepcopy(read(document, change.path)), change.after, at))
+        made.append(Change(change.path, copy.deepcopy(read(document, change.path)), change.after, at, change.stays))
         put(document, made[-1])
     return made
 

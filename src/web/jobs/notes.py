@@ -29,6 +29,7 @@ class Note:
     version: int = 0
 
     hung_key: str = ""
+    again: str = ""  # a line that is taken as it stands when it is sent again
 
     @property
     def field_id(self):

@@ -75,11 +75,37 @@ def freed(document: Document, changes: Sequence[Change]) -> list[Change]:
     for change in changes:
         key, value = change.path[1], change.after
         whole = change.path[0] == "nodes" and change.path == ("nodes", key) and value is not None
+        if whole and _way_is_taken(document, key, value):
+            value = without_way(value)
+            change = replace(change, after=value)  # noqa: PLW2901
+            put(document, change)
         if whole or change.path[2:] == ("position",):
             change = replace(change, after=_beside(document, key, value))  # noqa: PLW2901
             put(document, change)
         made.append(change)
     return made
+
+
+def way_of(node: dict[str, Any]) -> str:
+    """Return the way that a node was given in its board, "" where it takes the next."""
+    return str((node.get("load") or node).get("way") or "")
+
+
+def _way_is_taken(document: Document, key: str, node: dict[str, Any]) -> bool:
+    mine, parent = way_of(node), node.get("parent") or ""
+    return bool(mine) and any(
+        way_of(other) == mine
+        for each, other in document["nodes"].items()
+        if each != key and (other.get("parent") or "") == parent
+    )
+
+
+def without_way(node: dict[str, Any]) -> dict[str, Any]:
+    """Return a node that takes the next way: its own was given to another meanwhile."""
+    node = {name: value for name, value in node.items() if name != "way"}
+    if node.get("load"):
+        node["load"] = {name: value for name, value in node["load"].items() if name != "way"}
+    return node
 
 
 def _beside(document: Document, key: str, value: Any) -> Any:

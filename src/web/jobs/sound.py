@@ -9,6 +9,7 @@ from voltaje.message import Message
 from voltaje.path.soundness import Fault, Standing, clashes, faults
 from web.jobs.document import Document
 from web.jobs.limits import MOST_NODES, MOST_ON_ONE
+from web.jobs.order import way_of
 
 _DIGITS = 6
 _BETWEEN_TWO = ("doubled_way", "doubled_position")
@@ -29,7 +30,7 @@ def standings(document: Document) -> list[Standing]:
 
 def _standing(key: str, node: dict[str, Any]) -> Standing:
     system = node.get("system") if node["kind"] == "source" else node.get("transformer", {}).get("secondary")
-    way = str(node["load"].get("way") or "") if node.get("load") else ""
+    way = way_of(node)
     plain = int(way) if way.isascii() and way.isdigit() and len(way) < _DIGITS else 0
     return Standing(key, node["kind"], node.get("parent") or "", str(system or ""), node["position"], plain)
 

@@ -10,7 +10,7 @@ from web.jobs.access import locked_job
 from web.jobs.document import Change, Document, NoSuchPlace, put, read
 from web.jobs.editing import Check, Edited, Seen, keep, was_received
 from web.jobs.models import Event, Job
-from web.jobs.order import freed
+from web.jobs.order import freed, way_of, without_way
 from web.jobs.rows import apart, read_rows
 from web.jobs.sound import name_of, new_faults, require_room, said_of, standings
 
@@ -76,14 +76,15 @@ def _turn(job: Job, event: Event | None, check: Check, seen: Seen) -> Edited:
     if event is None:
         raise Refused
     before = standings(document)
-    changes = [Change.from_json(raw) for raw in event.changes]
+    all_changes = [Change.from_json(raw) for raw in event.changes]
+    changes = [change for change in all_changes if not change.stays]
     forward = event.undone
     if not forward:
         changes = [change.inverse() for change in reversed(changes)]
     for key in {change.path[1] for change in changes if change.path[0] == "nodes"}:
         apart(document, key)
     for change in changes:
-        if read(document, change.path) != change.before:
+        if not _is_as_left(read(document, change.path), change.before):
             raise Refused(_who_changed(job, change, event))
         try:
             put(document, change)
@@ -93,13 +94,21 @@ def _turn(job: Job, event: Event | None, check: Check, seen: Seen) -> Edited:
     _require_fit(job, before, document, changes)
     require_room(document)
     check(document, changes)
-    event.changes = [each.as_json() for each in _as_made(changes, forward)]
+    stays = [change for change in all_changes if change.stays]
+    event.changes = [each.as_json() for each in (*stays, *_as_made(changes, forward))]
     event.undone = not event.undone
     event.touched = job.version + 1
     event.page = seen.page
     event.save()
     keep(job, rows, document, changes)
     return Edited(job, document, changes)
+
+
+def _is_as_left(now, before) -> bool:
+    """Return whether a place holds what it held; that a node's way was written down since changes nothing of it."""
+    if now == before or not isinstance(now, dict) or not isinstance(before, dict):
+        return now == before
+    return not way_of(before) and without_way(now) == before
 
 
 def _as_made(changes: Sequence[Change], forward: bool) -> list[Change]:
@@ -117,7 +126,7 @@ def _who_changed(job: Job, change: Change, event: Event) -> Event:
 
 def _later(job: Job, event: Event):
     later = job.events.filter(touched__gt=event.touched).order_by("-touched").select_related("actor")
-    return [(other, Change.from_json(raw)) for other in later for raw in other.changes]
+    return [(other, Change.from_json(raw)) for other in later for raw in other.changes if not raw.get("stays")]
 
 
 def _require_fit(job: Job, before, document: Document, changes: Sequence[Change]) -> None:

@@ -2,12 +2,13 @@
 
 import copy
 import secrets
+from collections.abc import Sequence
 from typing import Any
 
 from voltaje.path.soundness import FEEDS
-from web.jobs.document import Change, Document
+from web.jobs.document import Change, Document, Path
 from web.jobs.openfile import ordered
-from web.jobs.order import STEP, branch, children, last_position, placed
+from web.jobs.order import STEP, branch, children, last_position, placed, way_of
 
 
 class CannotMove(Exception):
@@ -49,9 +50,10 @@ def find_board(document: Document, words: str) -> str | None:
     return found[0] if len(found) == 1 else None
 
 
-def add(document: Document, parent: str, nodes: list[dict[str, Any]]) -> list[Change]:
-    """Return the changes that hang new nodes behind the others of a parent."""
+def add(document: Document, parent: str, nodes: list[dict[str, Any]], others: Sequence[Change] = ()) -> list[Change]:
+    """Return the changes that hang new nodes behind the others of a parent, and behind `others` that will be there."""
     position = last_position(document, parent)
+    position += STEP * sum(change.after["parent"] == parent for change in others)
     return [
         Change(("nodes", new_key()), None, {**node, "parent": parent, "position": position + at * STEP})
         for at, node in enumerate(nodes)
@@ -72,9 +74,9 @@ def alter(document: Document, key: str, entered: dict[str, Any]) -> list[Change]
     wanted = []
     for part in ("load", "run"):
         had = node.get(part, {})
-        new = {name: value for name, value in entered.get(part, {}).items() if _typed(had.get(name)) != _typed(value)}
-        if new:
-            wanted.append(Change(("nodes", key, part), None, {**had, **new}))
+        for name, value in entered.get(part, {}).items():
+            if _typed(had.get(name)) != _typed(value):
+                wanted.append(Change(("nodes", key, part, name), None, value))
     return wanted
 
 
@@ -82,12 +84,14 @@ def _typed(value: Any) -> str:
     return str(int(value)) if isinstance(value, bool) else str(value)
 
 
-_NEW: dict[str, dict[str, Any]] = {
+NEW: dict[str, dict[str, Any]] = {
     "source": {"system": "120/240 1ph 3w"},
     "board": {},
     "transformer": {"transformer": {"kva": "45", "secondary": "208Y/120"}},
     "load": {"load": {"kind": "general", "rating": "1000 VA"}},
     "inverter": {"load": {"kind": "general", "rating": "5 kW"}},
+    "spare": {"run": {"pins": {"device_a": "20"}}},
+    "space": {},
     "dwelling": {
         "floor_area": "1,500 ft²",
         "small_appliance_circuits": "2",
@@ -104,7 +108,7 @@ def new_node(document: Document, parent: str, kind: str) -> list[Change]:
         raise CannotMove
     number = sum(1 for node in document["nodes"].values() if node["kind"] == kind) + 1
     name = f"{kind.capitalize()} {number}"
-    return add(document, parent, [{"kind": kind, "name": name, **copy.deepcopy(_NEW[kind])}])
+    return add(document, parent, [{"kind": kind, "name": name, **copy.deepcopy(NEW[kind])}])
 
 
 def remove(document: Document, key: str) -> list[Change]:
@@ -127,6 +131,9 @@ def move(document: Document, key: str, parent: str, before: str = "") -> list[Ch
     moved = placed(document, order, key)
     if nodes[key].get("parent") != parent:
         moved.append(Change(("nodes", key, "parent"), None, parent))
+        if way_of(nodes[key]):
+            way = ("load", "way") if nodes[key].get("load") else ("way",)
+            moved.append(Change(("nodes", key, *way), None, None))
     return moved
 
 
@@ -141,15 +148,44 @@ def step(document: Document, key: str, up: bool) -> list[Change]:
     return placed(document, mine, key)
 
 
-def turn_legs(document: Document, key: str, legs: tuple[str, ...], among: tuple[str, ...], by: int) -> list[Change]:
-    """Return the change that puts a load on the next of its board's legs, or the one before; none where it has all.
+def turned_legs(document: Document, key: str, legs: tuple[str, ...], among: tuple[str, ...], by: int) -> list[str]:
+    """Return the legs of a load when it goes to the next of its board's, or the one before; none where it has all.
 
     legs: those it is on; among: those of its board
     """
     if document["nodes"][key]["kind"] != "load" or len(legs) == len(among):
         return []
-    turned = [among[(among.index(leg) + by) % len(among)] for leg in legs]
-    return [Change(("nodes", key, "load", "legs"), None, turned)]
+    return [among[(among.index(leg) + by) % len(among)] for leg in legs]
+
+
+def with_it(document: Document, path: Path, value: Any) -> list[Change]:
+    """Return what changes with a place that is set: what was assumed of it no longer is; way and legs agree."""
+    node, place = document["nodes"][path[1]], ".".join(path[2:])
+    found = []
+    said = {"load.phases": "load.poles", "load.legs": "load.poles", "load.volts": "load.poles"}.get(place, place)
+    assumed = node.get("assumed") or []
+    if said in assumed:
+        found.append(Change(("nodes", path[1], "assumed"), None, [each for each in assumed if each != said] or None))
+    if place == "load.way" and value is not None and node.get("load", {}).get("legs"):
+        found.append(Change(("nodes", path[1], "load", "legs"), None, None))
+    if place == "load.legs" and node.get("load", {}).get("way"):
+        found.append(Change(("nodes", path[1], "load", "way"), None, None))
+    return found
+
+
+def stand(document: Document, key: str, poles: int) -> list[Change]:
+    """Return the changes that put a load on so many poles; three of them are three-phase."""
+    node = document["nodes"][key]
+    load = {name: value for name, value in node.get("load", {}).items() if name not in ("legs", "way")}
+    phases = _THREE_PHASE if poles == _THREE_PHASE else 1
+    assumed = [each for each in node.get("assumed") or [] if each != "load.poles"]
+    return [
+        Change(("nodes", key, "load"), None, {**load, "poles": poles, "phases": phases}),
+        Change(("nodes", key, "assumed"), None, assumed or None),
+    ]
+
+
+_THREE_PHASE = 3
 
 
 def duplicate(document: Document, key: str, parent: str = "") -> list[Change]:
@@ -166,8 +202,8 @@ def duplicate(document: Document, key: str, parent: str = "") -> list[Change]:
         if old == key:
             node["position"] = last_position(document, to)
             node["name"] = _copied(str(node.get("name") or old))
-        if "load" in node:
-            node["load"].pop("way", None)
+        if old == key:
+            node.get("load", node).pop("way", None)
         made.append(Change(("nodes", new), None, node))
     return made if to != nodes[key].get("parent") else _beside(document, key, made)
 

@@ -7,7 +7,7 @@ from functools import wraps
 
 from django.shortcuts import render
 from django.utils.translation import gettext as _
-from django.utils.translation import gettext_lazy
+from django.utils.translation import gettext_lazy, ngettext
 from django.views.decorators.http import require_POST
 
 from voltaje.errors import Refused
@@ -18,11 +18,12 @@ from web.jobs.document import Change, NoSuchPlace
 from web.jobs.editing import Plan
 from web.jobs.limits import MOST_NOTED
 from web.jobs.notes import GENERAL, Note, refusal
+from web.jobs.order import branch
 from web.jobs.queueing import turn_at
 from web.jobs.rows import document_of
 from web.jobs.solving import Judge, path_of, solve_job
 from web.words.figures import say
-from web.workbench import changes
+from web.workbench import changes, ways
 from web.workbench.forms import NOTHING_SEEN, ActForm, LineForm, NodeEditForm, NotedForm, PinForm, SeenForm, tidied
 from web.workbench.regions import bench, chosen
 from web.workbench.walk import circuits_of, understood
@@ -35,6 +36,14 @@ _AT_LINE = "walk-note"
 
 class Said(Exception):
     """A reason, in words, why a planned change is not made."""
+
+
+class NotUsed(Exception):
+    """Words of a line that nothing was made of: it is taken when it is sent again."""
+
+    def __init__(self, words, line):
+        super().__init__(words)
+        self.words, self.line = words, line
 
 
 def changing(form_class, words, at=GENERAL):
@@ -74,7 +83,9 @@ def _changed(request, edited, judge, seen, notes=(), focus=""):
     solved = judge.solved if judge.solved and judge.opened == at_now else solve_job(document, at_now)
     context = bench(request, edited.job, document, solved, at_now, seen["lens"], seen["shown"], editor=True)
     response = render(
-        request, "workbench/_changed.html", {**context, "notes": [Note.general(""), *notes], "focus": focus}
+        request,
+        "workbench/_changed.html",
+        {**context, "notes": [Note.general(""), *notes], "focus": focus, "done": edited.done},
     )
     response.kept = True
     return response
@@ -111,7 +122,7 @@ def apply(request, job_id, seen, planner, note=Note.general, more=None):
     judge = Judge(seen["at"])
 
     def planner_of_what_is_shown(document):
-        plan = planner(document)
+        plan = ways.kept(document, planner(document))
         judge.opened = plan.at or judge.opened
         return plan
 
@@ -151,7 +162,7 @@ def edit(request, job, form):
         if node is None:
             raise NoSuchPlace("/".join(path))
         title = _("%(what)s of %(name)s") % {"what": path[-1], "name": node.get("name") or path[1]}
-        return Plan([Change(path, None, value)], title)
+        return ways.kept(document, Plan([Change(path, None, value), *changes.with_it(document, path, value)], title))
 
     try:
         edited = editing.edit(job.pk, request.user, planner, seen["seen"], judge)
@@ -185,11 +196,20 @@ def walk(request, job, form):
         said = understood(document, seen["line"], seen["at"])
         if said.problems:
             raise Said(" ".join(said.problems))
-        wanted = changes.add(document, said.board, circuits_of(said.found))
-        return Plan(wanted, _("added %(name)s") % {"name": said.found.name or _("a load")}, wanted[-1].path[1])
+        if said.unused and seen["again"] != seen["line"]:
+            raise NotUsed(said.unused_words, seen["line"])
+        wanted = []
+        for each in said.items:
+            wanted += changes.add(document, each.board, circuits_of(each.item), wanted)
+        names = ", ".join(each.item.name for each in said.items)
+        return Plan(wanted, _("added %(name)s") % {"name": names}, wanted[-1].path[1])
 
     more = {"notes": [Note(_AT_LINE)], "focus": "walk-line"}
-    return apply(request, job.pk, seen, planner, _at_line, more)
+    try:
+        return apply(request, job.pk, seen, planner, _at_line, more)
+    except NotUsed as left:
+        words = _("Not used: %(words)s. Press Enter again to add it without.") % {"words": left.words}
+        return refused(request, job.pk, [Note(_AT_LINE, error=words, again=left.line)])
 
 
 def _at_line(words):
@@ -212,15 +232,29 @@ def act(request, job, form):
             raise Said(_("It cannot hang there.")) from None
         shown["focus"] = f"f-nodes-{at}-name" if seen["act"] == "add" else f"open-{at}"
         name = document["nodes"].get(key, {}).get("name") or key or seen["kind"]
-        return Plan(wanted, _titles()[seen["act"]] % {"name": name}, at)
+        done = _deleted(document, key, name) if seen["act"] == "remove" else ""
+        return Plan(wanted, _titles()[seen["act"]] % {"name": name}, at, done=done)
 
     return apply(request, job.pk, seen, planner, more=shown)
+
+
+def _deleted(document, key, name):
+    """Return what went with a deletion, in words."""
+    more = len(branch(document, key)) - 1
+    if not more:
+        return _("%(name)s deleted.") % {"name": name}
+    words = ngettext(
+        "%(name)s and what it fed deleted: %(n)s circuit.", "%(name)s and what it fed deleted: %(n)s.", more
+    )
+    return words % {"name": name, "n": more}
 
 
 def _titles():
     return {
         "duplicate": _("duplicated %(name)s"), "copy": _("copied %(name)s"), "remove": _("took away %(name)s"),
         "move": _("moved %(name)s"), "up": _("moved %(name)s"), "down": _("moved %(name)s"),
+        "renumber": _("numbered %(name)s anew"), "right": _("assumptions about %(name)s are right"),
+        "stand": _("poles of %(name)s"),
         "add": _("added to %(name)s"), "leg-before": _("leg of %(name)s"), "leg-after": _("leg of %(name)s"),
     }  # fmt: skip
 
@@ -235,6 +269,12 @@ def _wanted(document, key, seen):
             wanted = changes.duplicate(document, key, seen["to"])
         case "remove":
             return changes.remove(document, key), nodes[key].get("parent") or ""
+        case "renumber":
+            return ways.renumbered(document, key), key
+        case "right":
+            return [Change(("nodes", key, "assumed"), None, None)], key
+        case "stand":
+            return changes.stand(document, key, seen["poles"]), key
         case "move":
             return changes.move(document, key, seen["to"], seen["before"]), key
         case "up" | "down":
@@ -256,7 +296,8 @@ def _turned(document, key, by):
     among = above.legs
     if above.node.transformer:
         among = tuple(leg for leg, _angle in above.node.transformer.secondary.legs)
-    return changes.turn_legs(document, key, solved[key].legs, among, by)
+    turned = changes.turned_legs(document, key, solved[key].legs, among, by)
+    return ways.onto_legs(document, key, turned) if turned else []
 
 
 @changing(PinForm, _CANNOT)

@@ -7,7 +7,7 @@ from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
 from voltaje.path.fields import FLAG, LEG_NAMES, Declared, fields_of
-from voltaje.path.model import AreaSpec, BoardSpec, LoadSpec, PathPins, RunSpec, TransformerSpec
+from voltaje.path.model import AreaSpec, BoardSpec, LoadSpec, PathPins, RunSpec, TransformerSpec, WaySpec
 from voltaje.path.schema import places
 from voltaje.path.surroundings import Surroundings
 from voltaje.systems import SYSTEMS
@@ -19,7 +19,9 @@ _OF_KIND: dict[str, tuple[tuple[str, type], ...]] = {
     "load": (("load", LoadSpec),),
     "inverter": (("load", LoadSpec),),
     "transformer": (("transformer", TransformerSpec),),
-    "board": (("", BoardSpec), ("area", AreaSpec)),
+    "board": (("", BoardSpec), ("area", AreaSpec), ("", WaySpec)),
+    "spare": (("", WaySpec),),
+    "space": (("", WaySpec),),
 }
 _OF_RUN: tuple[tuple[str, type], ...] = (("run.pins", PathPins), ("run", RunSpec), ("run", Surroundings))
 _WITH_LEGS = ("board", "transformer", "dwelling")
@@ -74,7 +76,7 @@ class _Fields:
 
     def declared(self) -> Iterator[tuple[str, Field]]:
         """Yield each field that matters to the node and its book, with its link."""
-        kind = self.node.get("load", {}).get("kind", "")
+        kind = self.node.get("load", {}).get("kind", self.node["kind"])
         for place, model in (*_OF_KIND.get(self.node["kind"], ()), *_OF_RUN):
             for each in fields_of(model):
                 here = each.family in ("", self.book.terms.family) and (not each.kinds or kind in each.kinds)

@@ -87,6 +87,7 @@ class LineForm(SeenForm):
     """A walk-through line."""
 
     line = forms.CharField(max_length=MOST_LINE, required=False)
+    again = forms.CharField(max_length=MOST_LINE, required=False)  # the line whose unused words were shown
 
 
 class ListForm(SeenForm):
@@ -100,14 +101,28 @@ class ListForm(SeenForm):
 class ActForm(SeenForm):
     """Something done to a node: what, to which, where to."""
 
-    ACTS = ("duplicate", "remove", "up", "down", "move", "copy", "add", "leg-before", "leg-after")
-    KINDS = ("board", "transformer", "load", "inverter", "dwelling", "source")
+    ACTS = (
+        "duplicate",
+        "remove",
+        "up",
+        "down",
+        "move",
+        "copy",
+        "add",
+        "leg-before",
+        "leg-after",
+        "renumber",
+        "right",
+        "stand",
+    )
+    KINDS = ("board", "transformer", "load", "inverter", "dwelling", "source", "spare", "space")
 
     act = forms.ChoiceField(choices=[(each, each) for each in ACTS])
     key = forms.CharField(max_length=40, required=False)
     to = forms.CharField(max_length=40, required=False)
     before = forms.CharField(max_length=40, required=False)
     kind = forms.ChoiceField(choices=[(each, each) for each in KINDS], required=False)
+    poles = forms.IntegerField(min_value=1, max_value=3, required=False)
 
 
 class PinForm(SeenForm):

@@ -20,6 +20,7 @@ from web.jobs.openfile import ordered
 from web.jobs.solving import Solved
 from web.jobs.turning import turns
 from web.words.same import Same
+from web.workbench.assumptions import asked
 from web.workbench.chain import chain_view, kind_words
 from web.workbench.changes import board_of
 from web.workbench.fields import node_fields
@@ -218,7 +219,8 @@ def _chain(job: Job, document: Document, solved: Solved, at: str, editor: bool, 
     feeders = [(key, nodes[key].get("name") or key) for key in ordered(document) if nodes[key]["kind"] in FEEDS]
     others = [name for name in books() if name != book]
     context = {"job": job, "at": at, "node": node, "may_edit": editor, "fields": node_fields(document, at)}
-    head = {**context, "chain": view, "feeders": feeders, "compare_with": others}
+    asks = asked(solved.solution.nodes[at])
+    head = {**context, "chain": view, "feeders": feeders, "compare_with": others, "asks": asks}
     mine = (str(job.pk), at, editor, language)
     pieces = [Piece.of("chain-head", _markup("_chain_head", head))]
     pieces += [_link(link, context, (*mine, repr(link), *_fields_of(context, link.key))) for link in view.links]

@@ -6,12 +6,10 @@ from voltaje.books.answers import Terms
 from voltaje.books.registry import conductor_colours, find_book
 from voltaje.design.circuits.common import sets_of
 from voltaje.design.solution import NodeSolution, Solution
+from voltaje.design.ways import Placed, ways_of
 from web.jobs.document import Document
 from web.jobs.order import children
 from web.words.figures import write
-
-_MOST_WAYS = 399
-_ROWS = 21  # of a column of ways: a board of 42 (common practice)
 
 
 @dataclass(frozen=True)
@@ -56,7 +54,8 @@ def schedule_view(document: Document, solution: Solution, board: str, terms: Ter
     system = solved.node.transformer.secondary if solved.node.transformer else solved.system
     legs = tuple(leg for leg, _angle in system.legs) if solved.node.transformer else solved.legs
     keys = children(document, board)
-    ways = _ways({key: solution.nodes[key] for key in keys}, legs, terms)
+    placed = {key: Placed(solution.nodes[key].node.way, solution.nodes[key].legs) for key in keys}
+    ways = ways_of(placed, legs, terms.way_columns)
     view = ScheduleView(board, nodes[board].get("name") or board, system.name, legs)
     region = document["job"].get("region") or find_book(solution.book).terms.region
     view.colours = tuple(conductor_colours(region, system))
@@ -70,11 +69,17 @@ def schedule_view(document: Document, solution: Solution, board: str, terms: Ter
     return view
 
 
-def _first(ways: list[int]) -> int:
+def _by_hand(solved: NodeSolution) -> str:
+    """Return the device that a person fixed where nothing was sized: of a spare, or of what has no rule."""
+    pinned = solved.node.run.pins.device_a
+    return f"{write(pinned)} A" if pinned else "–"
+
+
+def _first(ways: tuple[int, ...]) -> int:
     return ways[0] if ways else 10_000
 
 
-def _circuit(key: str, node: dict, solved: NodeSolution, ways: list[int], legs, terms: Terms) -> Circuit:
+def _circuit(key: str, node: dict, solved: NodeSolution, ways: tuple[int, ...], legs, terms: Terms) -> Circuit:
     design, load = solved.design, node.get("load", {})
     size = design and f"{sets_of(design.choice.size, design.choice.sets)} {terms.gauge(design.choice.size)}"
     return Circuit(
@@ -86,48 +91,10 @@ def _circuit(key: str, node: dict, solved: NodeSolution, ways: list[int], legs, 
         rating=str(load.get("rating", "")),
         count="" if str(load.get("count", 1)) == "1" else str(load["count"]),
         length=str(node.get("run", {}).get("length", "")),
-        device=f"{write(design.choice.device_a)} A" if design else "–",
+        device=f"{write(design.choice.device_a)} A" if design else _by_hand(solved),
         conductor=f"{size} {design.run.material}" if design else "–",
         load_va=write(solved.demand_va),
         by_leg=tuple(write(solved.amps[leg], 1) if leg in solved.amps else "" for leg in legs),
         drop=f"{write(solved.drop_percent, 2)}" if design and design.drop else "–",
         worst=solved.worst,
     )
-
-
-def _ways(nodes: dict[str, NodeSolution], legs: tuple[str, ...], terms: Terms) -> dict[str, list[int]]:
-    """Return the ways of each circuit: entered ones first, the others down the left column, then the right."""
-    taken: set[int] = set()
-    found: dict[str, list[int]] = {}
-    for key, solved in nodes.items():
-        way = solved.node.load.way if solved.node.load else 0
-        if way:
-            found[key] = _run_of(way, len(solved.legs), terms)
-            taken.update(found[key])
-    for key, solved in nodes.items():
-        if key in found:
-            continue
-        if len(taken) >= _MOST_WAYS:
-            found[key] = []
-            continue
-        for way in _candidates(terms):
-            wanted = _run_of(way, len(solved.legs), terms)
-            row = (way - 1) // terms.way_columns
-            if legs[row % len(legs)] == solved.legs[0] and not taken & set(wanted):
-                found[key] = wanted
-                taken.update(wanted)
-                break
-        else:
-            found[key] = []
-    return found
-
-
-def _run_of(way: int, poles: int, terms: Terms) -> list[int]:
-    return [way + at * terms.way_columns for at in range(poles)]
-
-
-def _candidates(terms: Terms) -> list[int]:
-    if terms.way_columns == 1:
-        return list(range(1, _MOST_WAYS + 1))
-    columns = [*range(1, 2 * _ROWS, 2), *range(2, 2 * _ROWS + 1, 2)]
-    return [*columns, *range(2 * _ROWS + 1, _MOST_WAYS + 1)]

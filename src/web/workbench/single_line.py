@@ -14,6 +14,7 @@ from django.utils.translation import gettext as _
 
 from voltaje.books.answers import Terms
 from voltaje.design.solution import Solution
+from voltaje.path.kinds import EMPTY
 from web.drawing.shapes import Drawing, Group, Shape
 from web.drawing.symbols import breaker, earth, source, symbol, transformer
 from web.jobs.document import Document
@@ -43,6 +44,8 @@ class _Artist:
         self.iec, self.gauge = terms.symbols == "iec", terms.gauge
         self.children: dict[str, list[str]] = {}
         for key in ordered(document):
+            if self.nodes[key]["kind"] in EMPTY:
+                continue  # what feeds nothing stands in the schedule
             self.children.setdefault(self.nodes[key].get("parent") or "", []).append(key)
         self.amps = {key: max(solution.nodes[key].amps.values(), default=0.0) for key in self.nodes}
         most = max(self.amps.values(), default=0.0) or 1.0

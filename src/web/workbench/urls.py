@@ -10,6 +10,7 @@ urlpatterns = [
     path("<uuid:job_id>/findings/", views.findings, name="findings"),
     path("<uuid:job_id>/edit/", edits.edit, name="edit"),
     path("<uuid:job_id>/understand/", views.understand, name="understand"),
+    path("<uuid:job_id>/understand/costs/", views.costs, name="costs"),
     path("<uuid:job_id>/walk/", edits.walk, name="walk"),
     path("<uuid:job_id>/act/", edits.act, name="act"),
     path("<uuid:job_id>/pin/", edits.pin, name="pin"),

@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
 
 from voltaje.books.registry import find_book
@@ -21,6 +22,7 @@ from web.workbench.other_book import under_book
 from web.workbench.pieces import Shown
 from web.workbench.regions import bench, chosen, remarks
 from web.workbench.walk import understood
+from web.workbench.weighing import readings
 
 
 def opened(request, job_id):
@@ -90,7 +92,21 @@ def understand(request, job_id):
     form = LineForm({"version": 0, "line": request.GET.get("line", "")})
     line = form.cleaned_data["line"] if form.is_valid() else ""
     context = {"said": understood(document, line, request.GET.get("at", ""))} if line else {}
-    return render(request, "workbench/_understood.html", context)
+    return render(request, "workbench/_understood.html", {**context, "costs_at": reverse("costs", args=[job_id])})
+
+
+@signed_in
+@require_GET
+def costs(request, job_id):
+    """What each reading of an assumed line costs."""
+    _job, document = opened(request, job_id)
+    form = LineForm({"version": 0, "line": request.GET.get("line", "")})
+    line = form.cleaned_data["line"] if form.is_valid() else ""
+    try:
+        weighed = readings(document, line, request.GET.get("at", "")) if line else []
+    except Refused as error:
+        return render(request, "workbench/_costs.html", {"error": say(error.message)})
+    return render(request, "workbench/_costs.html", {"readings": weighed})
 
 
 @signed_in

@@ -1,48 +1,112 @@
-"""The walk-through line in a job: what it says, and where that would hang."""
+"""The walk-through line in a job: what it says there, what of it was assumed, and where it would hang."""
 
 import copy
 from dataclasses import dataclass, field
+from typing import Any
 
 from django.utils import formats
 from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
-from voltaje.path.line.said import Understood
+from voltaje.path.kinds import Kind
+from voltaje.path.line.read import nodes_of, read_line
+from voltaje.path.line.said import Item, Part, Understood, Where
+from voltaje.systems import SYSTEMS
 from web.jobs.document import Document
-from web.words.figures import say, write
+from web.words.figures import say
 from web.workbench.chain import kind_words
-from web.workbench.changes import board_of, find_board
+from web.workbench.changes import NEW, board_of, find_board
 
-_THREE_PHASE = 3
-_INSTALLED = ("method", "raceway", "cable", "arrangement", "insulation", "material", "ambient_c")
+USUAL_SYSTEM = {"nec": "120/240 1ph 3w", "iec": "230/400"}
+
+
+@dataclass(frozen=True)
+class Chip:
+    """A part of what was understood; choices: what else it may be, in words, with the line that says so."""
+
+    words: str
+    assumed: bool = False
+    choices: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass
+class SaidItem:
+    """One thing that a line says: its name, its parts, the board it would hang on."""
+
+    item: Item
+    board: str
+    board_name: str
+    chips: list[Chip] = field(default_factory=list)
 
 
 @dataclass
 class Said:
-    """A line as understood, the board it would hang on, and what stands in the way."""
+    """A line as understood in a job, and what stands in its way."""
 
     found: Understood
-    board: str
-    board_name: str
-    words: list[tuple[str, str]] = field(default_factory=list)
+    items: list[SaidItem] = field(default_factory=list)
     problems: list[str] = field(default_factory=list)
-    notes: list[str] = field(default_factory=list)
+    unused: list[tuple[str, str]] = field(default_factory=list)
+
+    @property
+    def unused_words(self) -> str:
+        """What was left over, as one says it."""
+        return ", ".join(f"“{words}”" for words, _why in self.unused)
 
 
 def understood(document: Document, line: str, at: str) -> Said:
     """Return what a line says in a job; without a board named it hangs on the chosen one."""
-    terms = find_book(document["job"]["book"]).terms
-    found = read_line(line, terms.family == "iec", formats.get_format("DECIMAL_SEPARATOR"))
-    board = find_board(document, found.board) if found.board else board_of(document, at)
-    said = Said(found, board or "", "")
-    said.problems = [say(problem) for problem in found.problems]
-    if not board:
-        said.problems.append(_no_board(document, found.board, at))
-    else:
-        said.board_name = document["nodes"][board].get("name") or board
-    said.notes = [say(note) for note in found.notes]
-    said.words = _words(found)
+    family = find_book(document["job"]["book"]).terms.family
+    here = board_of(document, at)
+    found = read_line(line, _where(document, here, family))
+    said = Said(found)
+    for item in found.items:
+        board = find_board(document, item.board) if item.board else here
+        if item.board and board and board != here:
+            # It stands on another board, which may have other volts.
+            again = read_line(item.text, _where(document, board, family)).items
+            item = again[0] if again else item  # noqa: PLW2901
+            found.items[len(said.items)] = item
+        said.problems += [say(problem) for problem in item.problems]
+        if item.kind is Kind.SOURCE:
+            board = ""
+        elif not board:
+            said.problems.append(_no_board(document, item.board, at))
+        name = document["nodes"][board].get("name") or board if board else ""
+        said.items.append(SaidItem(item, board or "", name, [_chip(part, item, line) for part in item.parts]))
+    said.unused = [(each.words, say(each.why) if each.why else "") for each in found.unused]
     return said
+
+
+def _where(document: Document, board: str, family: str) -> Where:
+    """Return what a board has: the system of the transformer or source above it, and its legs."""
+    nodes, legs = document["nodes"], ()
+    key = board
+    while key in nodes:
+        node = nodes[key]
+        name = node.get("transformer", {}).get("secondary") or node.get("system")
+        if name in SYSTEMS:
+            return Where(family, SYSTEMS[name], legs, _decimal())
+        legs = legs or tuple(node.get("legs") or ())
+        key = node.get("parent") or ""
+    return Where(family, SYSTEMS[USUAL_SYSTEM[family]], (), _decimal())
+
+
+def _decimal() -> str:
+    return formats.get_format("DECIMAL_SEPARATOR")
+
+
+def _chip(part: Part, item: Item, line: str) -> Chip:
+    words = kind_words(part.words.values["kind"]) if part.place == "load.kind" else say(part.words)
+    # What a choice adds is words of the line's grammar: as the library writes them, in no other language.
+    choices = tuple((say(each.words), _said_so(line, item, each.line)) for each in part.choices)
+    return Chip(words, part.assumed, choices)
+
+
+def _said_so(line: str, item: Item, choice: str) -> str:
+    """Return the whole line with one of its parts said as chosen."""
+    chosen = choice.replace("{line}", item.text)
+    return line.replace(item.text, chosen, 1) if item.text in line else chosen
 
 
 def _no_board(document: Document, named: str, at: str) -> str:
@@ -54,41 +118,10 @@ def _no_board(document: Document, named: str, at: str) -> str:
     return _("there is nothing yet that could feed it: add a source")
 
 
-def _words(found: Understood) -> list[tuple[str, str]]:
-    """Return everything that was understood, each part with the word before it."""
-    load, run = found.load, found.run
-    count = f"{load['count']} × " if "count" in load else ""
-    words = [
-        ("", _("%(n)s circuits") % {"n": found.circuits} if found.circuits > 1 else ""),
-        ("", kind_words(load.get("kind", "general"))),
-        ("", f"{count}{load['rating']}" if "rating" in load else ""),
-        ("", _("3-phase") if load.get("phases") == _THREE_PHASE else ""),
-        ("", f"{write(load['volts'])} V" if "volts" in load else ""),
-        ("cos φ", write(load["power_factor"], 2) if "power_factor" in load else ""),
-        ("", _continuous(load.get("continuous", 0))),
-        (_("poles"), str(load.get("poles", ""))),
-        (_("legs"), "-".join(load.get("legs", []))),
-        (_("way"), str(load.get("way", ""))),
-        (_("run"), run.get("length", "")),
-        *((_("pinned"), str(value)) for key, value in run.get("pins", {}).items() if key != "reason"),
-        *(("", str(run.get(key, ""))) for key in _INSTALLED),
-    ]
-    return [(before, shown) for before, shown in words if shown]
-
-
-def _continuous(share: float) -> str:
-    if not share:
-        return ""
-    return _("continuous") if share == 1 else f"{write(share * 100)} % {_('continuous')}"
-
-
-def circuits_of(found: Understood) -> list[dict]:
-    """Return the nodes that a line makes, one for each circuit."""
+def circuits_of(item: Item) -> list[dict[str, Any]]:
+    """Return the nodes that an item makes as the job keeps them, one for each circuit."""
     made = []
-    for at in range(1, found.circuits + 1):
-        name = found.name if found.circuits == 1 else f"{found.name} {at}"
-        node = {"kind": "load", "name": name, "load": copy.deepcopy(found.load)}
-        if found.run:
-            node["run"] = copy.deepcopy(found.run)
-        made.append(node)
+    for node in nodes_of(item):
+        house = node.pop("dwelling", None)
+        made.append({**node, **(copy.deepcopy(NEW["dwelling"]) | house if house else {})})
     return made

@@ -7,8 +7,8 @@ from typing import NamedTuple
 
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind
-from voltaje.path.line.naming import Named
-from voltaje.path.line.said import Choice, Item, Part, Unused, Where
+from voltaje.path.line.heard import Heard
+from voltaje.path.line.said import Choice, Item, Part, Unused
 from voltaje.path.line.standing import Stood, stand
 from voltaje.path.line.taking import Amps, Taken
 from voltaje.path.line.words import Words
@@ -17,10 +17,6 @@ from voltaje.quantity import Rating, read_rating
 _SAME = 0.03  # a current within 3 % of the one that its kW draw is the same said twice
 _ASKS = Message("I need a rating: kW, kVA, W, VA, A or hp")
 _ASKS_METRIC = Message("I need a rating: kW, kVA, W, VA or A")
-_OUTPUT = (
-    "{typed} is heating or cooling output, not current: write the nameplate's MCA, RLA or kW, as in: AC MCA 32 MOCP 50"
-)
-_OUTPUT_METRIC = "{typed} is heating or cooling output: write the electrical input in kW or A"
 _RECEPTACLE = "any receptacle"
 _THREE = 3
 
@@ -35,42 +31,51 @@ class _Rated(NamedTuple):
     by_device: bool = False
 
 
-def build(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+def build(heard: Heard) -> None:
     """Fill in an item that is a load."""
-    head = named.head
-    kind = head.kind if head and not head.is_node else "general"
-    if not head and taken.shape:
-        kind = "sockets"
-    if kind == "general" and any(power.rating.unit == "hp" for power in taken.powers):
-        kind = "motor"
-    sorted_out = _sort_amps(taken, kind, head.word if head else "", words)
+    made = _made(heard)
+    if isinstance(made, Message):
+        heard.item.problems.append(made)
+
+
+def _made(heard: Heard) -> Message | None:
+    """Fill in a load; return what stands in its way."""
+    item, taken, words = heard.item, heard.taken, heard.words
+    kind = _kind(heard)
+    sorted_out = _sort_amps(taken, kind, heard.head, words)
     if isinstance(sorted_out, Message):
-        item.problems.append(sorted_out)
-        return
+        return sorted_out
     device, current = sorted_out
-    rated = _rating(taken, kind, named, device, current, words)
+    rated = _rating(heard, kind, device, current)
     if isinstance(rated, Message):
-        item.problems.append(rated)
-        return
-    rating = read_rating(rated.typed, where.decimal)
+        return rated
+    rating = read_rating(rated.typed, heard.where.decimal)
     beyond = _beyond(rating, taken, words)
-    stood = stand(taken, named, kind, rating, where, words)
-    if beyond or isinstance(stood, Message):
-        item.problems.append(beyond or stood)  # type: ignore[arg-type]
-        return
+    stood = beyond or stand(heard, kind, rating)
+    if isinstance(stood, Message):
+        return stood
     guessed = _against_current(taken, rating, stood, current, device, words)
     if isinstance(guessed, Message):
-        item.problems.append(guessed)
-        return
+        return guessed
     item.load = {"kind": kind, "rating": rated.typed, **taken.load}
-    _parts_of_load(item, kind, rated, head is not None, taken)
-    _counts(item, taken, named, kind, rated, rating, device, stood, words)
-    _stands(item, stood, taken, where)
-    _device(item, taken, device, guessed, named, words)
+    _parts_of_load(item, kind, rated, bool(heard.head), taken)
+    _counts(heard, kind, rated, device, stood)
+    _stands(heard, stood)
+    _device(heard, device, guessed)
     if kind == "lighting" and not words.metric and "continuous" not in item.load:
         item.load["continuous"] = 1
         choice = Choice(Message("not continuous"), "{line} noncontinuous")
         item.parts.append(Part("load.continuous", Message("continuous"), True, False, (choice,)))
+    return None
+
+
+def _kind(heard: Heard) -> str:
+    head = heard.named.head
+    if head is None and heard.taken.shape:
+        return "sockets"
+    kind = head.kind if head and not head.is_node else "general"
+    in_hp = any(power.rating.unit == "hp" for power in heard.taken.powers)
+    return "motor" if kind == "general" and in_hp else kind
 
 
 # Ratings
@@ -93,10 +98,9 @@ def _sort_amps(taken: Taken, kind: str, head: str, words: Words) -> tuple[float,
     return (devices[0] if devices else 0.0), (currents[0] if currents else None)
 
 
-def _rating(
-    taken: Taken, kind: str, named: Named, device: float, current: Amps | None, words: Words
-) -> _Rated | Message:
-    head = named.head.word if named.head else ""
+def _rating(heard: Heard, kind: str, device: float, current: Amps | None) -> _Rated | Message:
+    """Return the rating of one: as said, as its kind has it, or all that its breaker carries; or what is asked for."""
+    taken, words = heard.taken, heard.words
     typed = list(dict.fromkeys(power.typed for power in taken.powers))
     if len({(power.rating.value, power.rating.unit) for power in taken.powers}) > 1:
         return Message("two ratings: {a} and {b}; write one", a=typed[0], b=typed[1])
@@ -109,9 +113,13 @@ def _rating(
     if taken.mca:
         why = Message("its MCA ÷ 1.25: the current it draws")
         return _Rated(f"{taken.mca / words.rule('mca_factor'):g} A", True, True, why)
-    if current:
-        return _Rated(f"{current.value:g} A")
-    for_each = words.stand_for.get(head)
+    return _Rated(f"{current.value:g} A") if current else _unrated(heard, kind, device)
+
+
+def _unrated(heard: Heard, kind: str, device: float) -> _Rated | Message:
+    """Return the rating of what was said without one."""
+    taken, words = heard.taken, heard.words
+    for_each = words.stand_for.get(heard.head)
     if for_each is None and kind == "sockets" and not words.metric and _plain_receptacle(taken, device, words):
         for_each = words.stand_for[_RECEPTACLE]
     if for_each:
@@ -120,11 +128,20 @@ def _rating(
         share = words.rule("continuous_percent") / 100 if kind in words.rules["continuous_kinds"] else 1.0
         return _Rated(f"{device * share:g} A", True, True, Message("all that its breaker carries"), by_device=True)
     if taken.output:
-        return Message(_OUTPUT_METRIC if words.metric else _OUTPUT, typed=taken.output)
-    bare = [*named.numbers, *named.in_name]
+        return _output(taken.output, words.metric)
+    bare = [*heard.named.numbers, *heard.named.in_name]
     if bare:
         return Message("{number} what? Write its unit: A, kW, VA, hp, V or ft", number=bare[0])
     return _ASKS_METRIC if words.metric else _ASKS
+
+
+def _output(typed: str, metric: bool) -> Message:
+    if metric:
+        return Message("{typed} is heating or cooling output: write the electrical input in kW or A", typed=typed)
+    return Message(
+        "{typed} is heating or cooling output, not current: write the nameplate's MCA, RLA or kW, "
+        "as in: AC MCA 32 MOCP 50", typed=typed,
+    )  # fmt: skip
 
 
 def _plain_receptacle(taken: Taken, device: float, words: Words) -> bool:
@@ -143,19 +160,23 @@ def _beyond(rating: Rating, taken: Taken, words: Words) -> Message | None:
     most = words.rule("most_hp_single_phase" if single else "most_hp")
     if rating.value <= most:
         return None
-    template = "{hp} is beyond the tables of motors, which end at {most}"
-    return Message(template, hp=Figure(rating.value, "hp"), most=Figure(most, "hp"))
+    return Message(
+        "{hp} is beyond the tables of motors, which end at {most}",
+        hp=Figure(rating.value, "hp"), most=Figure(most, "hp"),
+    )  # fmt: skip
 
 
 def _against_current(
     taken: Taken, rating: Rating, stood: Stood, current: Amps | None, device: float, words: Words
 ) -> float | Message:
-    """Return the device that a second figure in amperes is taken for, 0 where it is none; or what contradicts itself."""
+    """Return the device that a second figure in amperes is taken for, 0 for none; or what contradicts itself."""
     if not taken.powers or current is None:
         return 0.0
     drawn = 0.0
     if rating.unit == "VA":
-        drawn = rating.value / (stood.volts or stood.stand.volts) / (math.sqrt(3) if stood.stand.phases == _THREE else 1)
+        drawn = (
+            rating.value / (stood.volts or stood.stand.volts) / (math.sqrt(3) if stood.stand.phases == _THREE else 1)
+        )
     if drawn and abs(current.value - drawn) / drawn <= _SAME:
         return 0.0
     large_enough = current.value >= drawn * (1 - _SAME)
@@ -174,7 +195,9 @@ def _parts_of_load(item: Item, kind: str, rated: _Rated, known: bool, taken: Tak
     words = Message("{rating} ({why})", rating=rated.typed, why=why) if why else Message("{rating}", rating=rated.typed)
     item.parts.append(Part("load.rating", words, rated.assumed, rated.doubtful))
     if "power_factor" in taken.load:
-        item.parts.append(Part("load.power_factor", Message("cos φ {pf}", pf=Figure(taken.load["power_factor"], "", 2))))
+        item.parts.append(
+            Part("load.power_factor", Message("cos φ {pf}", pf=Figure(taken.load["power_factor"], "", 2)))
+        )
     if "continuous" in taken.load:
         item.parts.append(Part("load.continuous", _continuous(taken.load["continuous"])))
 
@@ -185,14 +208,13 @@ def _continuous(share: float) -> Message:
     return Message("{share} continuous", share=Figure(share * 100, "%"))
 
 
-def _counts(
-    item: Item, taken: Taken, named: Named, kind: str, rated: _Rated, rating: Rating, device: float, stood: Stood,
-    words: Words,
-) -> None:  # fmt: skip
-    many = taken.count or named.count
-    head = named.head.word if named.head else ""
+def _counts(heard: Heard, kind: str, rated: _Rated, device: float, stood: Stood) -> None:
+    """Say how many of it there are: outlets on one circuit, or circuits."""
+    item, taken, words, many = heard.item, heard.taken, heard.words, heard.many
+    rating = read_rating(rated.typed, heard.where.decimal)
+    head = heard.head
     outlets = kind in words.rules["outlets"] and "device_a" not in words.stand_for.get(head, {})
-    several = outlets and (not rated.by_device or device <= words.rule("one_circuit_a")) or taken.together
+    several = (outlets and (not rated.by_device or device <= words.rule("one_circuit_a"))) or taken.together
     item.circuits = taken.circuits or 1
     if many and not several:
         item.circuits *= many
@@ -203,7 +225,9 @@ def _counts(
         item.parts.append(part)
     elif many:
         item.load["count"] = many
-        item.parts.append(Part("load.count", Message("× {n} on one circuit", n=many), named.mid and not taken.each))
+        item.parts.append(
+            Part("load.count", Message("× {n} on one circuit", n=many), heard.named.mid and not taken.each)
+        )
     elif kind == "sockets" and rated.assumed and not rated.by_device and outlets and not words.metric:
         fill = int(device * (stood.volts or stood.stand.volts) // rating.value) if device else 1
         item.load["count"] = fill
@@ -224,7 +248,8 @@ def _may_share(item: Item, many: int, rating: Rating, stood: Stood, words: Words
         item.parts.append(Part("", Message("{n} circuits", n=many), True, False, (choice,)))
 
 
-def _stands(item: Item, stood: Stood, taken: Taken, where: Where) -> None:
+def _stands(heard: Heard, stood: Stood) -> None:
+    item, taken, where = heard.item, heard.taken, heard.where
     item.load["phases"], item.load["poles"] = stood.stand.phases, stood.stand.poles
     if taken.legs:
         item.load["legs"] = taken.legs
@@ -232,8 +257,8 @@ def _stands(item: Item, stood: Stood, taken: Taken, where: Where) -> None:
         item.load["volts"] = int(stood.volts) if stood.volts == int(stood.volts) else stood.volts
     item.parts.append(stood.part)
     if stood.volts is not None and abs(stood.volts / stood.stand.volts - 1) > 0.1:  # noqa: PLR2004
-        template = "made for {volts}, on {system}"
-        words = Message(template, volts=Figure(stood.volts, "V"), system=where.system.name)
+        volts = Figure(stood.volts, "V")
+        words = Message("made for {volts}, on {system}", volts=volts, system=where.system.name)
         item.parts.append(Part("load.volts", words, True))
     elif stood.volts is not None:
         item.parts.append(Part("load.volts", Message("{volts}", volts=Figure(stood.volts, "V"))))
@@ -241,8 +266,9 @@ def _stands(item: Item, stood: Stood, taken: Taken, where: Where) -> None:
         item.parts.append(Part("load.legs", Message("on {legs}", legs="-".join(taken.legs))))
 
 
-def _device(item: Item, taken: Taken, device: float, guessed: float, named: Named, words: Words) -> None:
-    by_word = float(words.stand_for.get(named.head.word if named.head else "", {}).get("device_a", 0))
+def _device(heard: Heard, device: float, guessed: float) -> None:
+    item = heard.item
+    by_word = float(heard.words.stand_for.get(heard.head, {}).get("device_a", 0))
     amps = device or guessed or by_word
     if not amps:
         return
@@ -252,20 +278,20 @@ def _device(item: Item, taken: Taken, device: float, guessed: float, named: Name
     item.parts.append(Part("run.pins.device_a", words_of_it, assumed, bool(guessed and not device)))
 
 
-def inverter(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+def inverter(heard: Heard) -> None:
     """Fill in an inverter: what it feeds back, and how it stands."""
+    item, taken = heard.item, heard.taken
     current = next((each for each in taken.amps if each.is_what != "device"), None)
     if not taken.powers and current is None:
-        item.problems.append(_ASKS_METRIC if words.metric else _ASKS)
+        item.problems.append(_ASKS_METRIC if heard.words.metric else _ASKS)
         return
     typed = taken.powers[0].typed if taken.powers else f"{current.value:g} A" if current else ""
-    stood = stand(taken, named, Kind.INVERTER.value, read_rating(typed, where.decimal), where, words)
+    stood = stand(heard, Kind.INVERTER.value, read_rating(typed, heard.where.decimal))
     if isinstance(stood, Message):
         item.problems.append(stood)
         return
     item.load = {"kind": "general", "rating": typed, **taken.load}
     item.parts.append(Part("load.rating", Message("{rating}", rating=typed)))
-    item.circuits = taken.circuits or taken.count or named.count or 1
-    _stands(item, stood, taken, where)
-    device = next((each.value for each in taken.amps if each.is_what == "device"), 0.0)
-    _device(item, taken, device, 0.0, named, words)
+    item.circuits = taken.circuits or heard.many or 1
+    _stands(heard, stood)
+    _device(heard, next((each.value for each in taken.amps if each.is_what == "device"), 0.0), 0.0)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, field
+from functools import partial
 from typing import NamedTuple
 
 from voltaje.message import Message
@@ -50,11 +51,12 @@ def named(typed: Typed, words: Words, taken: Taken) -> Named:
     found, heads = Named(), _heads(typed, words)
     for phrase in sorted(words.unused, key=len, reverse=True):
         pattern = re.compile(rf"(?<![\w/&]){re.escape(phrase)}(?![\w&])")
-        typed.take(pattern, lambda match, why=phrase: _hint(typed, match, words.unused[why], found))
+        typed.take(pattern, partial(_hint, typed, found, Message(words.unused[phrase])))
     left = list(typed.words())
     found.heads = _deciding(heads, left, words)
     segment = _segment(found, left)
-    outlets = bool(found.head) and not found.head.is_node and found.head.kind in words.rules["outlets"]
+    head = found.head
+    outlets = head is not None and not head.is_node and head.kind in words.rules["outlets"]
     kept: list[Word] = []
     for at, word in enumerate(left):
         before = kept[-1].plain if kept and kept[-1].segment == word.segment else ""
@@ -74,7 +76,7 @@ def named(typed: Typed, words: Words, taken: Taken) -> Named:
             kept += [word] if ok else []
         elif _is_figure(word, words):
             found.unused.append(Unused(word.typed))
-        elif word.segment == segment or _belongs(word, words, found):
+        elif word.segment <= segment or _belongs(word, words, found):
             kept.append(word)
         elif word.plain not in words.lists["fillers"] and word.plain != "&":
             found.unused.append(Unused(word.typed))
@@ -82,8 +84,8 @@ def named(typed: Typed, words: Words, taken: Taken) -> Named:
     return found
 
 
-def _hint(typed: Typed, match: re.Match[str], why: str, found: Named) -> bool:
-    found.unused.append(Unused(typed.text[match.start() : match.end()], Message(why)))
+def _hint(typed: Typed, found: Named, why: Message, match: re.Match[str]) -> bool:
+    found.unused.append(Unused(typed.text[match.start() : match.end()], why))
     return True
 
 

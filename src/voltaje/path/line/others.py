@@ -6,21 +6,21 @@ from collections.abc import Callable
 
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind
-from voltaje.path.line.naming import Named
-from voltaje.path.line.said import Item, Part, Unused, Where
+from voltaje.path.line.heard import Heard
+from voltaje.path.line.said import Item, Part, Unused
 from voltaje.path.line.taking import Taken
-from voltaje.path.line.words import Words
 from voltaje.systems import SYSTEMS
 
 _NEAR = 0.05  # of the nominal volts of a primary
 _THREE = 3
 
 
-def board(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+def board(heard: Heard) -> None:
     """Fill in a board: what protects its feeder, and which legs it takes where it does not take all."""
+    item, taken, where, words = heard.item, heard.taken, heard.where, heard.words
     _device(item, taken)
-    item.circuits = taken.circuits or taken.count or named.count or 1
-    three = taken.phases == _THREE or taken.poles == _THREE
+    item.circuits = taken.circuits or heard.many or 1
+    three = _THREE in (taken.phases, taken.poles)
     available = where.legs or tuple(leg for leg, _angle in where.system.legs)
     if three and len(available) < _THREE:
         item.problems.append(Message("{system} is single-phase: no three-phase board", system=where.system.name))
@@ -35,8 +35,9 @@ def board(item: Item, taken: Taken, named: Named, where: Where, words: Words) ->
         item.parts.append(Part("", Message("3-phase")))
 
 
-def transformer(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+def transformer(heard: Heard) -> None:
     """Fill in a transformer: its kVA and the system it makes; its primary must be what it hangs on."""
+    item, taken, named, where = heard.item, heard.taken, heard.named, heard.where
     power = next((each for each in taken.powers if each.rating.unit == "VA"), None)
     if power is None:
         item.problems.append(Message("a transformer of how many kVA?"))
@@ -50,37 +51,43 @@ def transformer(item: Item, taken: Taken, named: Named, where: Where, words: Wor
     if not primary and named.numbers:
         primary = float(named.numbers.pop(0))
     if primary and abs(primary / where.system.line_to_line_v - 1) > _NEAR:
-        template = "its primary is {volts}, and it would hang on {system}: put it on a board of {volts}"
-        item.problems.append(Message(template, volts=Figure(primary, "V"), system=where.system.name))
+        message = Message(
+            "its primary is {volts}, and it would hang on {system}: put it on a board of {volts}",
+            volts=Figure(primary, "V"), system=where.system.name,
+        )  # fmt: skip
+        item.problems.append(message)
         return
     item.more["transformer"] = {"kva": f"{power.rating.value / 1000:g}", "secondary": secondary}
     item.parts.append(Part("transformer.kva", Message("{kva}", kva=Figure(power.rating.value / 1000, "kVA", 1))))
-    template = "{primary} to {secondary}"
     volts = Figure(primary or where.system.line_to_line_v, "V")
-    item.parts.append(Part("transformer.secondary", Message(template, primary=volts, secondary=secondary), not primary))
+    sides = Message("{primary} to {secondary}", primary=volts, secondary=secondary)
+    item.parts.append(Part("transformer.secondary", sides, not primary))
     _device(item, taken)
 
 
-def spare(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+def spare(heard: Heard) -> None:
     """Fill in a spare: a breaker that feeds nothing yet."""
+    item, taken = heard.item, heard.taken
     if not taken.amps:
         item.problems.append(
             Message("a spare of which size? Write its breaker, as in: spare 20 A (an empty place is a space)")
         )
         return
-    _place(item, taken, named)
+    _place(heard)
     _device(item, taken)
 
 
-def space(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+def space(heard: Heard) -> None:
     """Fill in a space: a way without a breaker."""
-    _place(item, taken, named)
+    item, taken = heard.item, heard.taken
+    _place(heard)
     item.unused += [Unused(f"{each.value:g} A", Message("a space has no breaker")) for each in taken.amps]
 
 
-def _place(item: Item, taken: Taken, named: Named) -> None:
+def _place(heard: Heard) -> None:
+    item, taken = heard.item, heard.taken
     poles = taken.poles or (_THREE if taken.phases == _THREE else 0)
-    item.circuits = taken.circuits or taken.count or named.count or 1
+    item.circuits = taken.circuits or heard.many or 1
     item.more["poles"] = poles or 1
     item.parts.append(Part("poles", Message("{poles}-pole", poles=poles or 1), not poles))
     if "way" in taken.load:
@@ -90,21 +97,23 @@ def _place(item: Item, taken: Taken, named: Named) -> None:
         item.parts.append(Part("", Message("{n} of them", n=item.circuits)))
 
 
-def dwelling(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+def dwelling(heard: Heard) -> None:
     """Fill in a dwelling: its floor area; the rest of it is its own sheet."""
-    if words.metric:
+    item, taken = heard.item, heard.taken
+    if heard.words.metric:
         item.problems.append(Message("house loads are reckoned under the NEC alone: list its circuits here"))
         return
     if not taken.areas:
         item.problems.append(Message("how large? Write its floor area, as in: house 1,650 ft²"))
         return
-    item.circuits = taken.count or named.count or 1
+    item.circuits = heard.many or 1
     item.more["dwelling"] = {"floor_area": taken.areas[0]}
     item.parts.append(Part("dwelling.floor_area", Message("{area}", area=taken.areas[0])))
 
 
-def source(item: Item, taken: Taken, named: Named, where: Where, words: Words) -> None:
+def source(heard: Heard) -> None:
     """Fill in a source: the system of a supply."""
+    item, taken, words = heard.item, heard.taken, heard.words
     if not taken.systems:
         known = [name for name in SYSTEMS if words.metric == (SYSTEMS[name].line_to_neutral_v in (230.0,))]
         item.problems.append(Message("which system? Write its volts, as in: service {known}", known=known[:2]))
@@ -127,7 +136,7 @@ def _device(item: Item, taken: Taken) -> None:
         item.parts.append(Part("run.pins.device_a", Message("{amps} breaker or fuse", amps=Figure(value, "A"))))
 
 
-Build = Callable[[Item, Taken, Named, Where, Words], None]
+Build = Callable[[Heard], None]
 OTHERS: dict[Kind, Build] = {
     Kind.BOARD: board,
     Kind.TRANSFORMER: transformer,

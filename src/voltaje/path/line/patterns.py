@@ -29,8 +29,8 @@ def patterns(family: str) -> Patterns:
 def _unit(family: str) -> str:
     """Return what may stand behind a number that is then a quantity, and no way."""
     said = words_of(family).said
-    wires = "mm2?|sq|awg|kcmil|ph"
-    return rf"(?:{_POWER}|{_AMPS}|{said['horsepower']}|{said['metres']}|feet|foot|ft|{wires}|{said['poles']}|{said['phase']})"
+    lengths, wires = rf"{said['metres']}|feet|foot|ft", "mm2?|sq|awg|kcmil"
+    return rf"(?:{_POWER}|{_AMPS}|{said['horsepower']}|{lengths}|{wires}|ph|{said['poles']}|{said['phase']})"
 
 
 def _first(family: str) -> list[tuple[str, str]]:
@@ -48,7 +48,8 @@ def _first(family: str) -> list[tuple[str, str]]:
             r"|(?P<starting>\blra:? ?\d+(?:\.\d+)?\b|\b\d+(?:\.\d+)? ?lra\b)"
             r"|(?P<duty>\bduty(?: cycle)?:? ?\d+ ?%|\b\d+ ?% ?duty(?: cycle)?\b)"
             rf"|(?P<hertz>\b[56]0 ?hz\b)|(?P<inches>(?<![\w/]){inches})|(?P<curve>\btype [a-d]{{1,2}}\b)"
-            r"|(?P<cores>\b[2-5][ -]?core\b)|(?P<other>(?<![\w.])\d+ ?(?:gal|gallons?|litres?|liters?|cfm|rpm|psi|lbs?)\b)",
+            r"|(?P<cores>\b[2-5][ -]?core\b)"
+            r"|(?P<other>(?<![\w.])\d+ ?(?:gal|gallons?|litres?|liters?|cfm|rpm|psi|lbs?)\b)",
             "left_over",
         ),
         (
@@ -68,7 +69,8 @@ def _devices(family: str) -> list[tuple[str, str]]:
     return [
         (r"\b(?:nema )?(?P<shape>l?\d{1,2}-\d{2})[rp]?\b", "shape"),
         (
-            rf"(?<![\w/])#?(?P<gauge>\d{{1,2}}(?:/0)?)[/-][234](?: ?w/ ?g(?:r(?:oun)?d)?| ?\+ ?g)? ?(?P<kind>{cables})\b",
+            rf"(?<![\w/])#?(?P<gauge>\d{{1,2}}(?:/0)?)[/-][234]"
+            rf"(?: ?w/ ?g(?:r(?:oun)?d)?| ?\+ ?g)? ?(?P<kind>{cables})\b",
             "cable",
         ),
         (

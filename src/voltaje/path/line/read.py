@@ -16,6 +16,7 @@ from voltaje.message import Message
 from voltaje.path.document import FORMAT, VERSION, read_job
 from voltaje.path.kinds import LOAD_KINDS, NODE_KINDS, Kind, LoadKind
 from voltaje.path.line import loads
+from voltaje.path.line.heard import Heard
 from voltaje.path.line.naming import Named, named
 from voltaje.path.line.others import OTHERS
 from voltaje.path.line.said import Item, Part, Understood, Unused, Where
@@ -55,7 +56,7 @@ def _item(text: str, where: Where) -> Item:
     item.name, item.board = said.name, taken.board
     item.problems += [*taken.problems, *said.problems]
     if not item.problems:
-        _build(item, taken, said, where, words)
+        _build(Heard(item, taken, said, where, words))
     _run(item, taken)
     if not item.name:
         item.name = _kind_words(item)
@@ -68,11 +69,12 @@ def _item(text: str, where: Where) -> Item:
 def _named(typed: Typed, words: Words, taken: Taken) -> Named:
     """Return what the words say; a transformer's volts may stand without their unit."""
     if any(holds(typed.left, word) for word, kind in words.nodes.items() if kind == Kind.TRANSFORMER):
-        typed.take(_BARE_VOLTS, lambda match: taken.volts.append((float(match["v"]),)) is None)
+        typed.take(_BARE_VOLTS, taken.bare_volts)
     return named(typed, words, taken)
 
 
-def _build(item: Item, taken: Taken, said: Named, where: Where, words: Words) -> None:
+def _build(heard: Heard) -> None:
+    item, taken, said = heard.item, heard.taken, heard.named
     head = said.head
     kind = Kind(head.kind) if head and head.is_node else Kind.LOAD
     if kind in _NO_POWER and taken.powers:
@@ -90,11 +92,11 @@ def _build(item: Item, taken: Taken, said: Named, where: Where, words: Words) ->
         return
     item.kind = kind
     if kind is Kind.INVERTER:
-        loads.inverter(item, taken, said, where, words)
+        loads.inverter(heard)
     elif kind is Kind.LOAD:
-        loads.build(item, taken, said, where, words)
+        loads.build(heard)
     else:
-        OTHERS[kind](item, taken, said, where, words)
+        OTHERS[kind](heard)
 
 
 def _run(item: Item, taken: Taken) -> None:

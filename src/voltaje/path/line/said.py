@@ -1,4 +1,4 @@
-"""What a line was understood to say: each thing it makes, part by part, with what was assumed and what was left over."""
+"""What a line was understood to say: each thing it makes, part by part; what was assumed, what was left over."""
 
 from __future__ import annotations
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from voltaje.message import Figure, Message
-from voltaje.path.line.naming import Named
+from voltaje.path.line.heard import Heard
 from voltaje.path.line.said import Choice, Part, Where
 from voltaje.path.line.taking import Taken
 from voltaje.path.line.words import Words
@@ -53,8 +53,9 @@ def stands_of(system: System, legs: tuple[str, ...]) -> list[Stand]:
     return found
 
 
-def stand(taken: Taken, named: Named, kind: str, rating: Rating | None, where: Where, words: Words) -> Stood | Message:
+def stand(heard: Heard, kind: str, rating: Rating) -> Stood | Message:
     """Return how a load stands, or why it cannot."""
+    taken, where, words = heard.taken, heard.where, heard.words
     known = stands_of(where.system, where.legs)
     said = _said_volts(taken)
     volts = _volts(known, said)
@@ -66,10 +67,11 @@ def stand(taken: Taken, named: Named, kind: str, rating: Rating | None, where: W
     fitting = [each for each in known if _agrees(each, taken, volt)]
     if not fitting:
         return _no_such(taken, where)
-    usual = _usual(fitting, kind, named, rating, taken, words)
+    usual = _usual(fitting, kind, rating, heard)
     if isinstance(usual, Message):
         return usual
-    others = [each for each in fitting if each != usual]
+    one_phase = kind in (*words.rules["single_phase"], *words.rules["outlets"])
+    others = [each for each in fitting if each != usual and not (one_phase and each.phases == _THREE)]
     by_nature = kind in words.rules["single_phase"] and volt is not None and not words.metric
     sure = not others or by_nature or bool(taken.poles) or (taken.phases == _THREE) or bool(taken.legs)
     plain = kind in words.rules["outlets"] or (words.metric and usual.poles == 1)
@@ -115,26 +117,26 @@ def _not_here(volts: float, known: list[Stand], where: Where) -> Message:
 
 
 def _no_such(taken: Taken, where: Where) -> Message:
-    if taken.phases == _THREE or taken.poles == _THREE:
+    if _THREE in (taken.phases, taken.poles):
         return Message("{system} is single-phase: nothing three-phase is fed from it", system=where.system.name)
-    template = "nothing on {poles} poles is fed from {system}"
-    return Message(template, poles=taken.poles or len(taken.legs) or 1, system=where.system.name)
+    return Message(
+        "nothing on {poles} poles is fed from {system}",
+        poles=taken.poles or len(taken.legs) or 1, system=where.system.name,
+    )  # fmt: skip
 
 
 # What is usual
 
 
-def _usual(
-    fitting: list[Stand], kind: str, named: Named, rating: Rating | None, taken: Taken, words: Words
-) -> Stand | Message:
+def _usual(fitting: list[Stand], kind: str, rating: Rating, heard: Heard) -> Stand | Message:
+    words = heard.words
     if kind in ("sockets", *words.rules["single_phase"]) and not words.metric:
-        refused = _made_for_less(fitting, kind, taken, words)
+        refused = _made_for_less(fitting, kind, heard.taken, words)
         if refused:
             return refused
     if len(fitting) == 1:
         return fitting[0]
-    choose = _metric if words.metric else _american
-    wanted = choose(fitting, kind, named, rating, taken, words)
+    wanted = (_metric if words.metric else _american)(fitting, kind, rating, heard)
     return next((each for each in fitting if each.poles == wanted), fitting[-1 if wanted == _THREE else 0])
 
 
@@ -153,23 +155,21 @@ def _made_for_less(fitting: list[Stand], kind: str, taken: Taken, words: Words) 
     return None
 
 
-def _american(
-    fitting: list[Stand], kind: str, named: Named, rating: Rating | None, taken: Taken, words: Words
-) -> int:
+def _american(fitting: list[Stand], kind: str, rating: Rating, heard: Heard) -> int:
     """Return the poles that are usual where 120 V is to neutral. Source: common practice."""
-    head = f" {named.head.word} " if named.head else ""
+    head, taken, words = heard.head, heard.taken, heard.words
     line_v = max(each.volts for each in fitting)
     three = any(each.poles == _THREE for each in fitting)
     large = _THREE if three and line_v >= _HIGH_V else _TWO
     if kind in words.rules["outlets"]:
-        alone = rating is not None and rating.unit == "A" and rating.value > words.rule("one_circuit_a")
+        alone = rating.unit == "A" and rating.value > words.rule("one_circuit_a")
         return _TWO if kind == "sockets" and alone else 1
     if words.any_of("three_phase_words", head) and three:
         return _THREE
-    if kind == "motor" or (rating and rating.unit == "hp"):
+    if kind == "motor" or rating.unit == "hp":
         return _american_motor(fitting, rating, three, words)
     to_neutral = next((each.volts for each in fitting if each.poles == 1), 0.0)
-    if rating is None or not to_neutral:
+    if not to_neutral:
         return large
     if kind == "inverter":
         return _THREE if three and rating.value > words.rule("three_phase_inverter_va") else _TWO
@@ -186,29 +186,26 @@ def _american(
     return large if rating.value > carried else 1
 
 
-def _american_motor(fitting: list[Stand], rating: Rating | None, three: bool, words: Words) -> int:
+def _american_motor(fitting: list[Stand], rating: Rating, three: bool, words: Words) -> int:
     large = _THREE if three else _TWO
     if not any(each.poles == 1 and each.volts <= words.rule("largest_to_neutral_v") for each in fitting):
         return large
-    if rating is None:
-        return 1
     least = {"hp": "three_phase_motor_hp", "A": "three_phase_motor_a", "VA": "three_phase_motor_va"}[rating.unit]
     return large if rating.value >= words.rule(least) else 1
 
 
-def _metric(fitting: list[Stand], kind: str, named: Named, rating: Rating | None, _taken: Taken, words: Words) -> int:
+def _metric(fitting: list[Stand], kind: str, rating: Rating, heard: Heard) -> int:
     """Return the poles that are usual where single-phase circuits are line to neutral. Source: common practice."""
+    words = heard.words
     if not any(each.poles == 1 for each in fitting):
         return _THREE
-    if rating is None:
-        return 1
     if rating.unit == "A":
         return _THREE if rating.value > words.rule("usual_a") else 1
     if kind == "motor":
         most = words.rule("usual_motor_va")
     elif kind == "inverter":
         most = words.rule("usual_inverter_va")
-    elif named.head and words.any_of("to_neutral_words", named.head.word):
+    elif words.any_of("to_neutral_words", heard.head):
         most = words.rule("to_neutral_words_va")
     else:
         most = words.rule("usual_va")

@@ -9,8 +9,8 @@ from typing import Any, NamedTuple
 
 from voltaje.errors import InputError
 from voltaje.message import Message
-from voltaje.path.line.said import Unused
 from voltaje.path.line.patterns import patterns
+from voltaje.path.line.said import Unused
 from voltaje.path.line.typed import Typed
 from voltaje.path.line.words import Words, words_of
 from voltaje.quantity import Rating, read_area, read_length, read_plain, read_rating, read_temperature
@@ -79,6 +79,11 @@ class Taken:
     problems: list[Message] = field(default_factory=list)
     unused: list[Unused] = field(default_factory=list)
 
+    def bare_volts(self, match: re.Match[str]) -> bool:
+        """Take volts that stand without their unit."""
+        self.volts.append((float(match["v"]),))
+        return True
+
 
 def take_all(typed: Typed, family: str, decimal: str) -> Taken:
     """Take everything with a unit out of a line."""
@@ -111,8 +116,8 @@ class _Taking:
     def as_typed(self, match: re.Match[str]) -> str:
         return self.typed.text[match.start() : match.end()].strip()
 
-    def problem(self, template: str, **values: Any) -> bool:
-        self.found.problems.append(Message(template, **values))
+    def problem(self, message: Message) -> bool:
+        self.found.problems.append(message)
         return True
 
     # Names and what cannot be used
@@ -122,7 +127,7 @@ class _Taking:
         return True
 
     def negative(self, match: re.Match[str]) -> bool:
-        return self.problem("{typed} is negative: write it without the sign", typed=self.as_typed(match))
+        return self.problem(Message("{typed} is negative: write it without the sign", typed=self.as_typed(match)))
 
     def output(self, match: re.Match[str]) -> bool:
         self.found.output = self.as_typed(match)
@@ -204,7 +209,9 @@ class _Taking:
         return True
 
     def ambient(self, match: re.Match[str]) -> bool:
-        typed = f"{match['one'] or match['two'] or match['three']} °{(match['u1'] or match['u2'] or match['u3']).upper()}"
+        typed = (
+            f"{match['one'] or match['two'] or match['three']} °{(match['u1'] or match['u2'] or match['u3']).upper()}"
+        )
         read_temperature(typed, self.decimal)
         return self.once(self.found.run, "ambient_c", typed)
 
@@ -250,7 +257,9 @@ class _Taking:
 
     def legs(self, match: re.Match[str]) -> bool:
         letter = match["letter"]
-        legs = [f"L{'abc'.index(letter) + 1}"] if letter else [f"L{each}" for each in re.findall("[123]", match["legs"])]
+        legs = (
+            [f"L{'abc'.index(letter) + 1}"] if letter else [f"L{each}" for each in re.findall("[123]", match["legs"])]
+        )
         self.found.legs = self.found.legs or legs
         return True
 
@@ -268,7 +277,7 @@ class _Taking:
             return self._two_ways(match, number, typed_unit)
         rating = read_rating(typed, self.decimal)
         if not rating.value > 0:
-            return self.problem("{typed}: must be more than zero", typed=typed)
+            return self.problem(Message("{typed}: must be more than zero", typed=typed))
         self.found.powers.append(Power(typed, rating, *match.span()))
         return True
 
@@ -285,9 +294,11 @@ class _Taking:
 
     def _two_ways(self, match: re.Match[str], number: str, unit: str) -> bool:
         first, second = number.split()
-        template = "{typed} reads two ways: write {together} {unit}, or {first} × {second} {unit}"
-        typed = self.as_typed(match)
-        return self.problem(template, typed=typed, together=first + second, first=first, second=second, unit=unit)
+        message = Message(
+            "{typed} reads two ways: write {together} {unit}, or {first} × {second} {unit}",
+            typed=self.as_typed(match), together=first + second, first=first, second=second, unit=unit,
+        )  # fmt: skip
+        return self.problem(message)
 
     def area(self, match: re.Match[str]) -> bool:
         typed = f"{match['number'].strip()} {'m²' if match['metric'] else 'ft²'}"
@@ -358,6 +369,10 @@ def _system_of(one: str, wye: str, two: str) -> str:
     if not wye and (high, low) == (240, 120):
         return "120/240 1ph 3w"
     for name, system in SYSTEMS.items():
-        if system.phases == 3 and (system.line_to_line_v, system.line_to_neutral_v) == (high, low) and not system.high_leg:
+        if (
+            system.phases > 1
+            and (system.line_to_line_v, system.line_to_neutral_v) == (high, low)
+            and not system.high_leg
+        ):
             return name
     return ""

@@ -1,4 +1,4 @@
-"""A line as it was typed, of which one takes what one understands: what is left can be told apart from what was used."""
+"""A line as it was typed, of which one takes what one understands: what is left can be told from what was used."""
 
 from __future__ import annotations
 

@@ -42,7 +42,7 @@ class Words:
         return str(self.rules["family"]) == "iec"
 
     def rule(self, key: str) -> float:
-        """Return a figure of the family's habits."""
+        """Return a figure of the family's habits [its unit as in the file, A, V or VA]."""
         return float(self.rules[key])
 
     def any_of(self, among: str, words: str) -> bool:

@@ -111,11 +111,13 @@ document.addEventListener("click", (event) => {
   const { target } = event;
   const open = target.closest("[data-open]");
   const drawn = target.closest("#drawing .g, tr[data-node]");
+  const row = target.closest("#rows .branch");
   if (open && !event.ctrlKey && !event.metaKey) {
     event.preventDefault();
     open.closest("details.menu")?.removeAttribute("open");
     choose(open.dataset.open, matchMedia("(max-width: 860px)").matches ? "right" : "");
-  } else if (drawn && !target.closest("input, a, button") && !dragged) choose(drawn.dataset.node);
+  } else if (row && !target.closest("input, a, button")) choose(row.dataset.key, matchMedia("(max-width: 860px)").matches ? "right" : "");
+  else if (drawn && !target.closest("input, a, button") && !dragged) choose(drawn.dataset.node);
 });
 
 // ---- fields: sent when left or on Enter; a select at once
@@ -160,8 +162,11 @@ document.addEventListener("click", ({ target }) => {
   const button = target.closest("[data-act]");
   if (button && button !== bench) {
     const to = ["move", "copy"].includes(button.dataset.act) ? { to: byId("to-board").value } : {};
-    act(button.dataset.act, button.dataset.key ? { ...to, key: button.dataset.key } : to);
+    const poles = button.dataset.poles ? { poles: button.dataset.poles } : {};
+    act(button.dataset.act, { ...to, ...poles, ...(button.dataset.key ? { key: button.dataset.key } : {}) });
   }
+  const say = target.closest("[data-say]");
+  if (say) sayInstead(say.dataset.say);
   const turn = target.closest("[data-turn]");
   if (turn) send("POST", turn.dataset.turn);
   const add = target.closest("[data-add]");
@@ -203,6 +208,21 @@ document.addEventListener("dragend", () => {
 document.addEventListener("htmx:load", () => {
   if (byId("walk-line")?.value) htmx.trigger("#walk-line", "early");
 }, { once: true });
+
+// What was assumed is said otherwise by a touch on it, or by the arrow down: the line then says so in words.
+function sayInstead(words) {
+  const line = byId("walk-line");
+  line.value = words;
+  line.focus();
+  htmx.trigger(line, "early");
+}
+byId("walk-line")?.addEventListener("keydown", (event) => {
+  const other = event.key === "ArrowDown" && document.querySelector("#walk-said [data-say]");
+  if (event.key === "Escape") event.target.blur();
+  if (!other) return;
+  event.preventDefault();
+  sayInstead(other.dataset.say);
+});
 
 // ---- and it is empty again once its load is there
 
