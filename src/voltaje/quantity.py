@@ -49,6 +49,7 @@ _AREA_UNITS = {
     "sqm": "meter**2",
     "sq m": "meter**2",
 }
+_SIZE = re.compile(r"#? ?(?P<size>\d+(?:/0|[.,]\d+)?) ?(?:awg|kcmil|mcm|mm2|mm²|sq ?mm)?")
 _LENGTH_UNITS = {"ft": 0.3048, "feet": 0.3048, "'": 0.3048, "m": 1.0, "km": 1000.0, "yd": 0.9144, "in": 0.0254}
 _VOLT_UNITS = ("v", "volt", "volts")
 _DEGREES = ("c", "f")
@@ -212,6 +213,31 @@ def read_plain(raw: object, decimal: str = ".") -> float:
     return read_number(number, _decimal_of(raw, decimal))
 
 
+def read_share(raw: object, decimal: str = ".") -> float:
+    """Return a share of a whole, written as such or in per cent [share].
+
+    >>> read_share("90 %"), read_share("0.9"), read_share(1)
+    (0.9, 0.9, 1.0)
+    """
+    number, unit = _split(_typed(raw))
+    if unit not in ("", "%"):
+        raise _refused("{typed} is not a share: 0.9 or 90 %", str(raw))
+    value = read_number(number, _decimal_of(raw, decimal))
+    return value / 100 if unit else value
+
+
+def read_size(text: str) -> str:
+    """Return a conductor size as its table has it: without its unit and mark [AWG, kcmil or mm²].
+
+    >>> [read_size(each) for each in ("#4", "4 AWG", "250 kcmil", "2,5 mm²", "4/0")]
+    ['4', '4', '250', '2.5', '4/0']
+    """
+    found = _SIZE.fullmatch(text.strip().lower())
+    if not found:
+        raise _refused("{typed} is not a size, as 4 AWG, 4/0, 250 kcmil or 2.5 mm²", text)
+    return found["size"].replace(",", ".")
+
+
 def read_temperature(raw: object, decimal: str = ".") -> float:
     """Return a temperature [°C]; a bare number is °C.
 
@@ -288,6 +314,27 @@ def with_point(text: str, decimal: str) -> str:
     except InputError:
         return text
     return plain + text.strip()[len(number) :]
+
+
+def with_unit_of(text: str, before: str, default: str = "", asked: str = "") -> str:
+    """Return a typed quantity with the unit of what stood there before, where it has none of its own.
+
+    default: where nothing stood there; asked: the units to choose from, where that is none either
+    Raises: InputError (field "") that asks for the unit.
+
+    >>> with_unit_of("48", "40 A"), with_unit_of("5 kW", "40 A"), with_unit_of("30", "", "ft")
+    ('48 A', '5 kW', '30 ft')
+    """
+    unit = _unit_of(before) or default
+    if not unit and text.strip() and with_unit(text, "?") != text:
+        message = Message("{typed} what? Write its unit: {units}", typed=text.strip()[:MOST_NUMBER], units=asked)
+        raise InputError("", message)
+    return with_unit(text, unit)
+
+
+def _unit_of(text: str) -> str:
+    match = _NUMBER.match(text.strip())
+    return text.strip()[match.end() :].strip(_SPACES) if match else ""
 
 
 def with_unit(text: str, unit: str) -> str:

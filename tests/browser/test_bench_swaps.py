@@ -212,7 +212,7 @@ def test_a_schedule_goes_out_and_comes_back(bench, pottery):
     page.get_by_label("The list", exact=True).fill(longer)
     page.get_by_role("button", name="read it").click()
     expect(page.locator(".list-lines .good")).to_have_count(7)
-    expect(page.locator(".list-lines .good").first).to_contain_text("changes the load of that name")
+    expect(page.locator(".list-lines .good").first).to_contain_text("will update the existing load")
     page.get_by_role("button", name="take 7 good lines").click()
     expect(page.locator("#seen-version")).to_have_value("1")
     assert kept(pottery, "sl2", "load", "rating") == "700 VA"

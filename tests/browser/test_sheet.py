@@ -128,7 +128,7 @@ def test_the_print_view_holds_every_step_book_and_caution(sheet):
     page = sheet()
     page.get_by_role("link", name="print").click()
     expect(page.locator("body")).to_contain_text("NEC 2023")
-    expect(page.locator("body")).to_contain_text("Tables recalled, not compared with print")
+    expect(page.locator("body")).to_contain_text("Table values not checked against the printed code")
     expect(page.locator("body")).to_contain_text("(53,354 + 11,520 × 25 %) ÷ 240")
 
 

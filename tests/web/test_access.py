@@ -89,7 +89,7 @@ def test_a_job_is_put_away_and_brought_back(client, job, ann):
 def test_a_job_put_away_is_kept_for_thirty_days(client, job, ann):
     client.force_login(ann)
     client.post(reverse("delete-job", args=[job.pk]))
-    assert b"kept until" in client.get(reverse("jobs")).content
+    assert b"removed for good on" in client.get(reverse("jobs")).content
     away = Job.objects.get().deleted_at
     assert keeping.purge(away + timedelta(days=30)) == 0
     assert keeping.purge(away + timedelta(days=30, seconds=1)) == 1

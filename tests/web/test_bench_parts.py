@@ -21,7 +21,7 @@ from web.workbench.tree import ROW_H, tree_rows
 from web.workbench.walk import circuits_of, understood
 
 quick = settings(max_examples=40, deadline=None)
-FOOTER = ["NEC 2023", "Tables recalled, not compared with print"]
+FOOTER = ["NEC 2023", "Table values not checked against the printed code"]
 
 
 def terms(document):

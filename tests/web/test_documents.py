@@ -3,7 +3,7 @@
 import copy
 
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from tests.core.houses import houses
@@ -63,6 +63,7 @@ def test_a_change_and_then_its_inverse_leave_the_document_as_it_was(given_change
     assert document == untouched
 
 
+@settings(suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much])
 @given(changed(), st.lists(TEXTS, min_size=1, max_size=3))
 def test_a_path_that_leads_nowhere_reads_as_nothing_and_takes_nothing(given_change, rest):
     document, path, _after = given_change

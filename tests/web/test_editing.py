@@ -38,9 +38,9 @@ def test_an_edit_shows_its_new_figures_and_is_kept_as_typed(page, job):
 
 
 def test_a_bare_number_is_kept_with_its_unit(page, job):
-    set_to(page, job, DRYER, "6400")
+    set_to(page, job, DRYER, "6.4")
     set_to(page, job, AREA, "2400")
-    assert (held(job, DRYER), held(job, AREA)) == ("6400 VA", "2400 ft²")
+    assert (held(job, DRYER), held(job, AREA)) == ("6.4 kW", "2400 ft²")
     set_to(page, job, ("nodes", HOUSE, "area_unit"), "m²")
     assert held(job, AREA) == "2400 ft²"  # what was typed stays what it is
     set_to(page, job, AREA, "200")
@@ -118,14 +118,14 @@ def test_undo_says_so_when_another_has_changed_the_same_thing(page, job, ben):
 def test_a_row_taken_away_elsewhere_is_not_brought_back_by_typing(page, job):
     post(page, "remove", job, path="nodes/house/dryers/d1")
     shown = set_to(page, job, DRYER, "6 kW")
-    assert "taken away on another page" in shown
+    assert "deleted by someone else" in shown
     assert held(job, ("nodes", HOUSE, "dryers")) == []
 
 
 @pytest.mark.parametrize(
     ("fields", "key", "expected"),
     [
-        ({"kind": "kitchen", "name": "Microwave", "load": "1500", "volts": "120"}, "appliances", "1500 VA"),
+        ({"kind": "kitchen", "name": "Microwave", "load": "1500 VA", "volts": "120"}, "appliances", "1500 VA"),
         ({"kind": "range", "load": "12 kW"}, "cooking", "12 kW"),
         ({"kind": "charger", "load": "32 A"}, "vehicle_chargers", "32 A"),
         ({"kind": "heat", "load": "5 kW"}, "heating", "5 kW"),
@@ -143,6 +143,7 @@ def test_a_row_without_a_rating_is_refused_at_the_line(page, job):
     shown = post(page, "add", job, kind="kitchen", name="Microwave", load="lots")
     assert 'id="note-add"' in shown
     assert "lots" in shown
+    assert "5.5 what? Write its unit" in post(page, "add", job, kind="dryer", load="5.5")
 
 
 def test_switches(page, job):

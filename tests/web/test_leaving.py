@@ -50,7 +50,7 @@ def test_paper_holds_every_circuit_once_in_sheets_that_fit(page, job, paper):
     sheets = re.findall(r'<svg class="drawing"[^>]* width="([\d.]+)mm" height="([\d.]+)mm"', text)
     tall, wide = {"letter": (255, 192), "tabloid": (408, 255), "a4": (273, 186), "a3": (396, 273)}[size]
     assert all(float(width) <= wide + 0.1 and float(height) <= tall for width, height in sheets)
-    assert ("sheet 1 of" in text) == (len(sheets) > 1)
+    assert ("Sheet 1 of" in text) == (len(sheets) > 1)
     tables = re.findall(r'<table class="ways">.*?</table>', text, re.DOTALL)
     nodes = document(job)["nodes"]
     boards = [key for key, node in nodes.items() if node["kind"] == "board"]

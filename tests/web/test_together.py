@@ -39,7 +39,7 @@ def test_an_added_board_on_which_another_hung_a_load_is_not_taken_back_in_silenc
     board = newest(pottery, "board")
     post(theirs, "walk", pottery, line="saw 2 hp 208 V 3ph", at=board)
     said = post(page, "undo", pottery)
-    assert "Saw was hung on Board" in said
+    assert "Saw was hung on Panel" in said
     assert "remove both, or keep" in said
     assert f'data-key="{board}"' in said
     opens(theirs, pottery)
@@ -85,9 +85,9 @@ def test_taking_a_board_away_to_which_another_adds_is_looked_at_again(page, thei
 def test_a_line_for_a_board_that_is_gone_hangs_nowhere_else(page, theirs, pottery):
     post(page, "act", pottery, act="remove", key="shed")
     before = document(pottery)
-    assert "taken away on another page" in post(theirs, "walk", pottery, line="saw 2 kW 208 V", at="shed")
+    assert "deleted by someone else" in post(theirs, "walk", pottery, line="saw 2 kW 208 V", at="shed")
     text = "name,rating\nSaw,2 kW"
-    assert "taken away on another page" in post(theirs, "load-list", pottery, text=text, take="1", at="shed")
+    assert "deleted by someone else" in post(theirs, "load-list", pottery, text=text, take="1", at="shed")
     assert document(pottery) == before
 
 

@@ -16,12 +16,15 @@ from voltaje.errors import InputError, UnknownName
 from voltaje.limits import MOST_NAME
 from voltaje.message import Message
 from voltaje.quantity import (
+    length_in,
     read_amps,
     read_area,
     read_count,
     read_length,
     read_plain,
     read_rating,
+    read_share,
+    read_size,
     read_temperature,
     read_volts,
     require_between,
@@ -168,14 +171,15 @@ def _flag(raw: Any) -> bool:
 
 
 def _share(raw: Any) -> float:
-    value = {True: 1.0, False: 0.0}[raw] if isinstance(raw, bool) else read_plain(raw)
+    value = {True: 1.0, False: 0.0}[raw] if isinstance(raw, bool) else read_share(raw)
     require_between(value, 0, 1)
     return value
 
 
 def _length(raw: Any, unit: str) -> float:
-    metres = read_length(raw, unit)[1]
-    require_between(metres, 0, _MOST_M, "m")
+    given, metres = read_length(raw, unit)
+    if not 0 <= metres <= _MOST_M:  # in the unit that was typed
+        require_between(length_in(metres, given), 0, length_in(_MOST_M, given), given)
     return metres
 
 
@@ -209,7 +213,7 @@ _COLDEST_C, _HOTTEST_C = -40, 100
 LEGS = ("L1", "L2", "L3")
 
 TEXT = Shape(_plain(_text), {"type": "string", "maxLength": MOST_NAME})
-SIZE = Shape(_plain(lambda raw: _text(raw).replace(",", ".") or None), {"type": "string"}, typed=True)
+SIZE = Shape(_plain(lambda raw: read_size(_text(raw))), {"type": "string"})
 FLAG = Shape(_plain(_flag), {"type": "boolean"})
 SHARE = Shape(_plain(_share), {"type": ["number", "string", "boolean"]}, typed=True)
 LENGTH = Shape(_length, _TYPED, typed=True)

@@ -31,7 +31,7 @@ from voltaje.path.fields import (
 )
 from voltaje.path.kinds import HOUSEHOLD, Kind, LoadKind
 from voltaje.path.surroundings import PLAIN, Surroundings
-from voltaje.quantity import Rating
+from voltaje.quantity import Rating, read_share
 from voltaje.systems import System
 
 SETS = whole(1, 12)
@@ -66,20 +66,20 @@ class PathPins:
     """What a person fixed on a run by hand, and why."""
 
     device_a: float | None = declared(
-        "device_a", AMPS, "the device [A]", label="Pin the device", link="device", hint="A"
+        "device_a", AMPS, "the device [A]", label="Set breaker or fuse by hand", link="device", hint="A"
     )
     size: str | None = declared(
-        "size", SIZE, "the conductor, as its table has it", label="Pin the size", link="conductor"
+        "size", SIZE, "the conductor, as its table has it", label="Set size by hand", link="conductor"
     )
-    sets: int | None = declared("sets", SETS, "conductors in parallel", label="Pin the sets", link="conductor")
+    sets: int | None = declared("sets", SETS, "conductors in parallel", label="Parallel sets", link="conductor")
     length_m: float | None = declared(
         "length", LENGTH, "the length that counts, as measured",
-        label="Pin the length, as measured", link="drop", hint="length",
+        label="Measured length", link="drop", hint="length",
     )  # fmt: skip
     demand_va: float | None = declared(
-        "demand_va", positive(), "the demand [VA]", label="Pin the demand", link="demand", hint="VA"
+        "demand_va", positive(), "the demand [VA]", label="Set demand by hand", link="demand", hint="VA"
     )
-    reason: str = declared("reason", TEXT, "why it is fixed", default="", label="Reason of the pins", link="reason")
+    reason: str = declared("reason", TEXT, "why it is fixed", default="", label="Why", link="reason")
 
 
 @dataclass(frozen=True)
@@ -91,7 +91,7 @@ class RunSpec:
 
     length_m: float | None = declared(
         "length", LENGTH, 'one way: "85 ft", "30 m"; a bare number is ft (NEC) or m (IEC)',
-        label="Length, one way", link="drop", hint="length", column=True,
+        label="One-way length", link="drop", hint="length", column=True,
     )  # fmt: skip
     material: str = declared(
         "material", TEXT, "of the conductors: Cu, Al",
@@ -119,21 +119,21 @@ class RunSpec:
     )  # fmt: skip
     bundled: int = declared(
         "bundled", whole(1, 200), "current-carrying conductors (NEC) or circuits (IEC) together",
-        default=0, label="Bundled", link="conductor", hint="bundled",
+        default=0, label="Grouped together", link="conductor", hint="bundled",
     )  # fmt: skip
     arrangement: str = declared(
         "arrangement", TEXT,
         "bunched, wall, tray, buried touching, buried ducts touching (IEC); by its method by default",
-        default="", label="Arrangement", link="conductor", choices="arrangement", family="iec", hint="by its method",
+        default="", label="Arrangement", link="conductor", choices="arrangement", family="iec", hint="automatic",
     )  # fmt: skip
     sets: int | None = declared("sets", SETS, "conductors in parallel")
     terminal_c: int | None = declared(
         "terminal_c", WHOLE, "what the terminals of this run are marked for; the job's by default",
-        label="Terminals", link="conductor", choices="terminal_c", family="nec", hint="as the job",
+        label="Terminals", link="conductor", choices="terminal_c", family="nec", hint="as the job has it",
     )  # fmt: skip
     role: Role | None = declared(
         "role", one_of(Role), "service, feeder, or derived (from a transformer); by what it comes from by default",
-        label="Kind of run", link="conductor", hint="by what it comes from",
+        label="Kind of run", link="conductor", hint="automatic",
     )  # fmt: skip
     surroundings: Surroundings = PLAIN
     pins: PathPins = PathPins()
@@ -162,22 +162,28 @@ class LoadSpec:
     )  # fmt: skip
     rating: Rating = declared(
         "rating", RATING, 'of one: "4.5 kW", "180 VA", "16 A", "5 hp"; a bare number is VA',
-        required=True, label="Rating of one", link="load", column=True,
+        required=True, label="Rating each", link="load", column=True,
     )  # fmt: skip
     count: int = declared(
         "count", whole(1, MOST_COUNT), "how many such",
-        default=1, shown=1, label="How many", link="load", hint="1", column=True,
+        default=1, shown=1, label="Quantity", link="load", hint="1", column=True,
     )  # fmt: skip
     phases: int = declared(
         "phases", one_number(1, 3), "3 on three poles or legs, else 1, by default",
-        default=1, label="Phases", link="load", hint="by its poles", column=True,
+        default=1, label="Phases", link="load", hint="automatic", column=True,
     )  # fmt: skip
     poles: int = declared(
         "poles", one_number(1, 2, 3), "to neutral where the system has one, by default",
-        default=0, label="Poles", link="load", hint="by the supply", column=True,
+        default=0, label="Poles", link="load", hint="automatic", column=True,
     )  # fmt: skip
     legs: tuple[str, ...] = declared(
-        "legs", LEG_NAMES, "by the order of ways by default", default=(), label="Legs", link="load", hint="by its way"
+        "legs",
+        LEG_NAMES,
+        "by the order of ways by default",
+        default=(),
+        label="Phases it is on",
+        link="load",
+        hint="automatic",
     )
     way: int = declared(
         "way", whole(1, MOST_WAYS), "place in the board; two neighbouring ways share a leg (NEC)",
@@ -185,36 +191,36 @@ class LoadSpec:
     )  # fmt: skip
     volts: float | None = declared(
         "volts", VOLTS, "what the equipment is rated for; the supply's own by default",
-        label="Rated for", link="load", hint="V", column=True,
+        label="Nameplate voltage", link="load", hint="V", column=True,
     )  # fmt: skip
     power_factor: float = declared(
-        "power_factor", number(0, 1), "lagging",
+        "power_factor", number(0, 1, read=read_share), "lagging",
         default=1.0, shown=1, label="Power factor", link="load", hint="1", column=True,
     )  # fmt: skip
     continuous: float | None = declared(
         "continuous", SHARE, "three hours or more, a share 0 to 1, true is 1; by its kind where not given",
-        label="Continuous", link="load", hint="by its kind", column=True,
+        label="Continuous", link="load", hint="automatic", column=True,
     )  # fmt: skip
     nonlinear: float = declared(
         "nonlinear", SHARE,
         "share of nonlinear load, 0 to 1, true is 1; the IEC family takes it as third harmonic of the line",
-        default=0.0, shown=0, label="Nonlinear share", link="load", hint="0",
+        default=0.0, shown=0, label="Harmonic (nonlinear) part", link="load", hint="0",
     )  # fmt: skip
     group: str = declared(
         "group", TEXT, "noncoincident loads of one board: of one group only the largest counts",
-        default="", label="Never together with (group)", link="load",
+        default="", label="Noncoincident with (group)", link="load",
     )  # fmt: skip
     neutral_group: str = declared(
         "neutral_group", TEXT, "circuits that share a neutral",
-        default="", label="Shares a neutral (group)", link="load",
+        default="", label="Multiwire group (shared neutral)", link="load",
     )  # fmt: skip
     diversity: float = declared(
         "diversity", SHARE, "entered by the designer (IEC), a share 0 to 1",
-        default=1.0, shown=1, label="Diversity, yours", link="load", family="iec", hint="1",
+        default=1.0, shown=1, label="Your diversity", link="load", family="iec", hint="1",
     )  # fmt: skip
     household: bool = declared(
         "household", FLAG, "household range or dryer (NEC); true on a single phase by default",
-        default=False, label="Household equipment", link="load", family="nec", hint="by its kind",
+        default=False, label="Household equipment", link="load", family="nec", hint="automatic",
         kinds=tuple(HOUSEHOLD),
     )  # fmt: skip
 
@@ -255,7 +261,7 @@ class AreaSpec:
     )  # fmt: skip
     va_per_ft2: float | None = declared(
         "va_per_ft2", number(0, 50, "VA/ft²"), "a unit load of your own in place of the table's",
-        label="Unit load, yours", link="load", family="nec", hint="VA/ft²",
+        label="Your VA/ft²", link="load", family="nec", hint="VA/ft²",
     )  # fmt: skip
 
 
@@ -270,11 +276,11 @@ class BoardSpec:
 
     diversity: float = declared(
         "diversity", SHARE, "of a board, entered by the designer (IEC)",
-        default=1.0, shown=1, label="Diversity, yours", link="load", family="iec", hint="1",
+        default=1.0, shown=1, label="Your diversity", link="load", family="iec", hint="1",
     )  # fmt: skip
     dwellings: DwellingsMethod = declared(
         "dwellings", one_of(DwellingsMethod), "several dwellings on one board: standard, or optional",
-        default=DwellingsMethod.STANDARD, shown="standard", label="Several dwellings", link="load", family="nec",
+        default=DwellingsMethod.STANDARD, shown="standard", label="Multifamily method", link="load", family="nec",
         hint="standard",
     )  # fmt: skip
     area: AreaSpec | None = None

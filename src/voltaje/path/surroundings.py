@@ -29,7 +29,7 @@ class Surroundings:
     )  # fmt: skip
     insulated_mm: float = declared(
         "insulated_mm", number(0, 10_000), "length in thermal insulation [mm]",
-        default=0.0, label="In thermal insulation", link="conductor", hint="mm",
+        default=0.0, label="Length in insulation", link="conductor", hint="mm",
     )  # fmt: skip
     rewireable: bool = declared(
         "rewireable_fuse", FLAG, "semi-enclosed fuse (IEC)",
@@ -49,7 +49,7 @@ class Surroundings:
     )  # fmt: skip
     exempt: str = declared(
         "exempt", one_word(*EXEMPT), "why small-conductor limits do not hold (NEC)",
-        default="", label="Small-conductor limits", link="conductor", family="nec", hint="hold",
+        default="", label="240.4(D) limits", link="conductor", family="nec", hint="apply",
     )  # fmt: skip
 
     @property

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from voltaje.books.answers import require_choices
+from voltaje.books.answers import Run, require_choices
+from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
 from voltaje.design.circuits import links_of
 from voltaje.design.record import record
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.solve import solve
-from voltaje.errors import UnknownName
+from voltaje.errors import Refused, UnknownName
 from voltaje.message import Message
 from voltaje.path.document import read_job
-from voltaje.path.model import Job
+from voltaje.path.model import Job, RunSpec
 from voltaje.tools.answer import Json, finding_json, link_json, step_json
 from voltaje.tools.run import option_json
 
@@ -48,7 +49,24 @@ def unknown_choices(job: Job) -> list[UnknownName]:
             require_choices(book.choices, {key: getattr(node.run, key) for key in book.choices})
         except UnknownName as error:
             found.append(UnknownName(f"nodes[{at}].run.{error.field}", error.message, error.rule))
+            continue
+        if node.run.pins.size and node.run.pins.size not in (known := _sizes(book, node.run)):
+            message = Message("there is no size {size}: {known}", size=node.run.pins.size, known=list(known))
+            found.append(UnknownName(f"nodes[{at}].run.pins.size", message))
     return found
+
+
+def _sizes(book: Book, spec: RunSpec) -> tuple[str, ...]:
+    """Return the sizes that a run may be pinned to, as its table has them; 1 mm² too, which is for lighting."""
+    terms = book.terms
+    run = Run(
+        0.0, 1.0, 1, material=spec.material, insulation=spec.insulation or terms.insulation,
+        method=spec.method or terms.method, cable=spec.cable or terms.cable, raceway=spec.raceway, use="lighting",
+    )  # fmt: skip
+    try:
+        return book.sizes(run)
+    except Refused:
+        return (spec.pins.size or "",)  # no table for such a run: it is a finding at its node
 
 
 def solution_json(solution: Solution, steps_for: str | None = None) -> Json:

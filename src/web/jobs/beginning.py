@@ -2,6 +2,7 @@
 
 from django.utils.translation import gettext as _
 
+from voltaje.books.registry import find_book
 from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.path.intake import read_json
@@ -12,12 +13,14 @@ from web.jobs.document import Document
 from web.jobs.limits import MOST_BYTES, MOST_NODES
 from web.jobs.openfile import from_open
 from web.words.figures import say
+from web.words.trade import trade
 
 
 def new_supply(name: str, book: str, system: str) -> Document:
     """Return the document of a job with a source and a board."""
+    main = trade(find_book(book).terms.family)["main_board"]
     source = {"kind": Kind.SOURCE, "parent": "", "position": 0.0, "name": _("Supply"), "system": system}
-    board = {"kind": Kind.BOARD, "parent": "src", "position": 1.0, "name": _("Main board")}
+    board = {"kind": Kind.BOARD, "parent": "src", "position": 1.0, "name": main}
     return {"job": {"name": name, "book": book}, "nodes": {"src": source, "main": board}}
 
 

@@ -81,6 +81,7 @@ Planner = Callable[[Document], Plan]
 Check = Callable[[Document, Sequence[Change]], None]
 
 _LONGEST_TITLE = 120
+ARROW = "→"  # between what was and what is, in a title
 
 
 def planned(*wanted: Change, title: str = "") -> Planner:
@@ -154,6 +155,8 @@ def _log(job: Job, user, changes: list[Change], title: str, seen: Seen) -> None:
     if last and _goes_on(last, job, user, changes, now, seen):
         kept = Change.from_json(last.changes[0])
         last.changes = [Change(kept.path, kept.before, changes[0].after, kept.at).as_json()]
+        first, arrow, _was = last.title.rpartition(ARROW)
+        last.title = f"{first}{arrow}{title.rpartition(ARROW)[2]}"[:_LONGEST_TITLE] if arrow else last.title
         last.seq = last.touched = version
         last.at = now
         last.save()

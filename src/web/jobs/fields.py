@@ -114,7 +114,7 @@ def groups(document: Document, alone: bool = True) -> list[Group]:
                 *(_rating("vehicle_chargers", item, _("Vehicle charger")) for item in house["vehicle_chargers"]),
             ],
         ),
-        Group(_("Supply and readings"), _supply(document, alone)),
+        Group(_("Service and assumptions"), _supply(document, alone)),
     ]
 
 
@@ -124,7 +124,12 @@ def _at(*keys: str) -> Path:
 
 def _floors(house: dict) -> list[Field]:
     return [
-        Field(_at("floor_area"), _("Area, outside walls"), house["floor_area"], hint=other_unit(house["floor_area"])),
+        Field(
+            _at("floor_area"),
+            _("Floor area (outside dimensions)"),
+            house["floor_area"],
+            hint=other_unit(house["floor_area"]),
+        ),
         Field(_at("small_appliance_circuits"), _("Small-appliance circuits"), house["small_appliance_circuits"]),
         Field(_at("laundry_circuits"), _("Laundry circuits"), house["laundry_circuits"]),
     ]
@@ -177,7 +182,7 @@ def _cooking(item: dict) -> Item:
         title = f"{title} × {item['count']}"
     more = (
         Field((*path, "kind"), _("Kind"), item.get("kind", "range"), tuple(kinds.items())),
-        Field((*path, "count"), _("How many"), item.get("count", "1")),
+        Field((*path, "count"), _("Quantity"), item.get("count", "1")),
     )
     return Item(path, title, _load(path, item, title), more)
 
@@ -187,8 +192,8 @@ def _heating(item: dict) -> Item:
     kinds = {
         "resistance": _("Electric heat"),
         "heat_pump": _("Heat pump"),
-        "heat_pump_supplement": _("Strip heat"),
-        "thermal_storage": _("Thermal storage"),
+        "heat_pump_supplement": _("Heat-pump strip heat"),
+        "thermal_storage": _("Storage heater"),
     }
     kind = item.get("kind", "resistance")
     more = [Field((*path, "kind"), _("Kind"), kind, tuple(kinds.items()))]
@@ -208,7 +213,7 @@ def _supply(document: Document, alone: bool) -> list[Field]:
     kinds = (("one-family", _("one-family house")), ("unit", _("unit of a building")))
     half = (("counts", _("counts (usual)")), ("does not count", _("does not (strict)")))
     supply = [
-        Field(("job", "book"), _("Book"), document["job"]["book"], tuple((name, name) for name in books())),
+        Field(("job", "book"), _("Code (edition)"), document["job"]["book"], tuple((name, name) for name in books())),
         Field(
             ("nodes", SOURCE, "system"),
             _("Supply"),
@@ -221,6 +226,6 @@ def _supply(document: Document, alone: bool) -> list[Field]:
         Field(_at("occupancy"), _("Dwelling"), house.get("occupancy", "one-family"), kinds),
         Field(_at("conductor_material"), _("Conductors"), house.get("conductor_material", "Cu"), wire),
         Field(_at("terminals"), _("Terminals"), house.get("terminals", "75"), marks),
-        Field(_at("area_unit"), _("Area without unit"), house.get("area_unit", "ft²"), (("ft²", "ft²"), ("m²", "m²"))),
-        Field(_at("exact_half_kw"), _("Exactly ½ kW over"), house.get("exact_half_kw", "counts"), half),
+        Field(_at("area_unit"), _("Default unit"), house.get("area_unit", "ft²"), (("ft²", "ft²"), ("m²", "m²"))),
+        Field(_at("exact_half_kw"), _("Round ½ kW up"), house.get("exact_half_kw", "counts"), half),
     ]

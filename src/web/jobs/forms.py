@@ -41,8 +41,8 @@ class NewHouseForm(CleanedForm):
     """A new job that holds a house."""
 
     name = forms.CharField(label=_("Name"), max_length=80)
-    floor_area = forms.CharField(label=_("Floor area, outside walls"), max_length=40)
-    book = forms.ChoiceField(label=_("Book"))
+    floor_area = forms.CharField(label=_("Floor area (outside dimensions)"), max_length=40)
+    book = forms.ChoiceField(label=_("Code (edition)"))
     system = forms.ChoiceField(label=_("Supply"))
 
     def __init__(self, *args, **kwargs):
@@ -55,7 +55,7 @@ class NewJobForm(CleanedForm):
     """A new job from nothing: a source and a board."""
 
     name = forms.CharField(label=_("Name"), max_length=80)
-    book = forms.ChoiceField(label=_("Book"))
+    book = forms.ChoiceField(label=_("Code (edition)"))
     system = forms.ChoiceField(label=_("Supply"))
 
     def __init__(self, *args, **kwargs):
@@ -129,8 +129,8 @@ class AddForm(SeenForm):
         "dryer": (_("Dryer"), "dryers", {}),
         "heat": (_("Electric heat"), "heating", {"kind": "resistance", "units": "1"}),
         "heat_pump": (_("Heat pump"), "heating", {"kind": "heat_pump"}),
-        "strip": (_("Strip heat"), "heating", {"kind": "heat_pump_supplement"}),
-        "storage": (_("Thermal storage"), "heating", {"kind": "thermal_storage"}),
+        "strip": (_("Heat-pump strip heat"), "heating", {"kind": "heat_pump_supplement"}),
+        "storage": (_("Storage heater"), "heating", {"kind": "thermal_storage"}),
         "charger": (_("Vehicle charger"), "vehicle_chargers", {}),
     }
 
@@ -138,7 +138,7 @@ class AddForm(SeenForm):
     name = forms.CharField(max_length=80, required=False)
     load = forms.CharField(max_length=40, required=False)
     volts = forms.ChoiceField(
-        choices=[("120", "120 V"), ("240", "240 V"), ("208", "208 V"), ("", _("volts?"))], required=False
+        choices=[("120", "120 V"), ("240", "240 V"), ("208", "208 V"), ("", _("voltage unknown"))], required=False
     )
 
     def change(self, tidy):

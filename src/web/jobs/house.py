@@ -14,14 +14,14 @@ from voltaje.books.dwellings import (
     solve_house,
 )
 from voltaje.path.kinds import Kind
-from voltaje.quantity import with_point, with_unit
+from voltaje.quantity import with_point, with_unit, with_unit_of
 from voltaje.systems import DWELLING_SYSTEMS
-from web.jobs.document import Document, Path
+from web.jobs.document import Document, Path, read
 
 SOURCE, HOUSE = "src", "house"
 
 # What a node holds beside the input of the dwelling tool.
-_SCREEN_ONLY = ("id", "area_unit", "place", "kind", "parent", "position", "name", "run", "legs")
+_SCREEN_ONLY = ("id", "area_unit", "place", "kind", "parent", "position", "name", "run", "legs", "way", "assumed")
 LISTS = {
     "appliances": ("name", "load", "volts", "motor", "fastened"),
     "dryers": ("load",),
@@ -157,7 +157,7 @@ def solve(document: Document, record: bool = True) -> HouseSolution:
 
 
 def tidied(path: Path, typed: str, document: Document) -> str:
-    """Return a typed value as it is kept: a point as decimal mark, and its unit where it was left out.
+    """Return a typed value as it is kept: a point as decimal mark, and the unit that stood there where it has none.
 
     So that a value means the same to a person of another locale, and after units are switched.
     """
@@ -166,7 +166,9 @@ def tidied(path: Path, typed: str, document: Document) -> str:
         area_unit = document["nodes"][HOUSE].get("area_unit", "ft²")
         return with_unit(with_point(typed, _decimal_mark()), area_unit)
     if key in ("load", "cooling"):
-        return with_unit(with_point(typed, _decimal_mark()), "VA")
+        was = read(document, path)
+        was = was if isinstance(was, str) else ""
+        return with_unit_of(with_point(typed, _decimal_mark()), was, asked="kW, W, VA, A, hp")
     return typed
 
 

@@ -99,7 +99,7 @@ def _plan(document, wanted):
     name = name_of(document, key)
     if wanted["remove"]:
         gone = [Change(("nodes", each), None, None) for each in reversed(branch(document, key))]
-        return Plan(gone, _("took away %(name)s") % {"name": name})
+        return Plan(gone, _("deleted %(name)s") % {"name": name})
     if wanted["system"]:
         place = ("system",) if document["nodes"][key]["kind"] == "source" else ("transformer", "secondary")
         return Plan([Change(("nodes", key, *place), None, wanted["system"])], _("system of %(name)s") % {"name": name})

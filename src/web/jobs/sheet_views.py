@@ -120,8 +120,8 @@ def edit(request, job_id, key):
     if not form.is_valid():
         return _refused(request, job_id, key, [Note.general(_("That cannot be set here."))])
     path, typed = form.cleaned_data["path"], form.cleaned_data["value"]
-    value = tidied(path, typed, place.shown(document)) if isinstance(typed, str) else typed
     try:
+        value = tidied(path, typed, place.shown(document)) if isinstance(typed, str) else typed
         change = Change(place.path(path), None, value)
         planner = editing.planned(change, title=_("%(what)s of the house") % {"what": path[-1].replace("_", " ")})
         edited = editing.edit(job.pk, request.user, planner, form.cleaned_data["seen"], _check(place))
@@ -130,7 +130,7 @@ def edit(request, job_id, key):
     except editing.Conflict as conflict:
         return _refused(request, job_id, key, [note_conflict(path, conflict)])
     except NoSuchPlace:
-        return _refused(request, job_id, key, [Note.general(_("That row has been taken away on another page."))])
+        return _refused(request, job_id, key, [Note.general(_("That row was deleted by someone else."))])
     inputs = "structure" in request.POST
     return _changed(request, edited, place, inputs, [] if inputs else [note_kept(path, value)])
 
@@ -144,7 +144,10 @@ def add(request, job_id, key):
     if not form.is_valid():
         return _refused(request, job_id, key, [Note.add(_("Choose what it is and give its rating."))])
     shown = place.shown(document)
-    change = form.change(lambda path, typed: tidied(path, typed, shown))
+    try:
+        change = form.change(lambda path, typed: tidied(path, typed, shown))
+    except Refused as error:
+        return _refused(request, job_id, key, [Note.add(say(error.message))])
     real = replace(change, path=place.path(change.path))
     try:
         edited = editing.edit(
@@ -157,7 +160,7 @@ def add(request, job_id, key):
     except Refused as error:
         return _refused(request, job_id, key, [Note.add(note_error(change.path, error, shown).error)])
     except (editing.Conflict, NoSuchPlace):
-        return _refused(request, job_id, key, [Note.add(_("This house was taken away on another page."))])
+        return _refused(request, job_id, key, [Note.add(_("This house was deleted by someone else."))])
     return _changed(request, edited, place, True, [Note.add("")], focus="add-name")
 
 
@@ -172,7 +175,7 @@ def remove(request, job_id, key):
     path = form.cleaned_data["path"]
     try:
         change = Change(place.path(path), None, None)
-        planner = editing.planned(change, title=_("took a row of the house away"))
+        planner = editing.planned(change, title=_("deleted a row of the house"))
         edited = editing.edit(job.pk, request.user, planner, form.cleaned_data["seen"], _check(place))
     except Refused as error:
         return _refused(request, job_id, key, [Note.general(note_error(path, error, {}).error)])
@@ -180,7 +183,7 @@ def remove(request, job_id, key):
         words = _("Another page has changed that row: look at it again first.")
         return _refused(request, job_id, key, [Note.general(words)])
     except NoSuchPlace:
-        return _refused(request, job_id, key, [Note.general(_("That row has been taken away on another page."))])
+        return _refused(request, job_id, key, [Note.general(_("That row was deleted by someone else."))])
     return _changed(request, edited, place, True, focus="add-name")
 
 

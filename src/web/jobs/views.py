@@ -127,7 +127,7 @@ def to_page(request, name, *args):
 def delete_job(request, job_id):
     """Put a job away; the list offers to bring it back."""
     job = keeping.delete(job_id, request.user)
-    messages.info(request, _("%(name)s is put away; it can be brought back below.") % {"name": job.name})
+    messages.info(request, _("%(name)s is deleted; it can be restored below.") % {"name": job.name})
     return redirect("jobs")
 
 

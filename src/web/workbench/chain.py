@@ -13,9 +13,9 @@ from voltaje.design.ladder import Option
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.findings import Finding
 from voltaje.message import Figure, Message
-from voltaje.path.kinds import said_of
 from voltaje.sheet import Step
 from web.words.figures import say, write, write_formula
+from web.words.trade import kind_words, trade
 
 _BAR_W = 62.0
 
@@ -83,17 +83,19 @@ def chain_view(solution: Solution, key: str, parent_name: str) -> ChainView:
     """Return the chain of a node that was solved with its steps."""
     solved, book = solution.nodes[key], find_book(solution.book)
     rows = option_rows(solved, book.terms)
-    links = [_view(link, rows if link.options else []) for link in links_of(solved, book)]
-    return ChainView(key, solved.node.name or key, _subtitle(solved, parent_name), links)
+    family = book.terms.family
+    links = [_view(link, rows if link.options else [], family) for link in links_of(solved, book)]
+    return ChainView(key, solved.node.name or key, _subtitle(solved, parent_name, family), links)
 
 
-def _view(link: Link, rows: list[OptionRow]) -> LinkView:
+def _view(link: Link, rows: list[OptionRow], family: str) -> LinkView:
     value = link.value or "–"
     if isinstance(value, Figure):
         value = write(value.value, value.decimals)
     chip = say(link.note) if link.note else link.rule.short if link.rule and link.value is not None else ""
     why = " · ".join(_written(each) for each in link.why)
-    return LinkView(link, _(link.title.template), value, link.unit, why, chip, str(link.rule or ""), rows)
+    title = trade(family).get(link.key) or _(link.title.template)
+    return LinkView(link, title, value, link.unit, why, chip, str(link.rule or ""), rows)
 
 
 def _written(words: Message) -> str:
@@ -101,17 +103,12 @@ def _written(words: Message) -> str:
     return write_formula(formula) if isinstance(formula, Worked) else say(words)
 
 
-def _subtitle(solved: NodeSolution, parent_name: str) -> str:
+def _subtitle(solved: NodeSolution, parent_name: str, family: str) -> str:
     phases = _("3-phase") if len(solved.legs) > 2 else _("1-phase")  # noqa: PLR2004
     kind = solved.node.load.kind.value if solved.node.load else solved.node.kind.value
     legs = "-".join(solved.legs)
-    words = f"{kind_words(kind)} · {phases} {write(solved.nominal_v)} V · {legs}"
+    words = f"{kind_words(kind, family)} · {phases} {write(solved.nominal_v)} V · {legs}"
     return f"{words} · {_('on')} {parent_name}" if parent_name else words
-
-
-def kind_words(kind: str) -> str:
-    """Return a kind of node or load in words."""
-    return _(said_of(kind).words)
 
 
 def option_rows(solved: NodeSolution, terms: Terms) -> list[OptionRow]:

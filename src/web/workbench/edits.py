@@ -10,11 +10,11 @@ from django.utils.translation import gettext as _
 from django.utils.translation import gettext_lazy, ngettext
 from django.views.decorators.http import require_POST
 
-from voltaje.errors import Refused
+from voltaje.errors import InputError, Refused
 from web.accounts.access import signed_in
 from web.jobs import editing, turning
 from web.jobs.access import job_to_edit
-from web.jobs.document import Change, NoSuchPlace
+from web.jobs.document import Change, NoSuchPlace, read
 from web.jobs.editing import Plan
 from web.jobs.limits import MOST_NOTED
 from web.jobs.notes import GENERAL, Note, refusal
@@ -28,7 +28,7 @@ from web.workbench.forms import NOTHING_SEEN, ActForm, LineForm, NodeEditForm, N
 from web.workbench.regions import bench, chosen
 from web.workbench.walk import circuits_of, understood
 
-_GONE = gettext_lazy("That has been taken away on another page.")
+_GONE = gettext_lazy("This was deleted by someone else.")
 _CANNOT = gettext_lazy("That cannot be done here.")
 _SAY_WHAT = gettext_lazy("Say what it is, and its rating.")
 _AT_LINE = "walk-note"
@@ -154,14 +154,18 @@ def _about(error, job_id, request):
 def edit(request, job, form):
     """Set one place of a node."""
     seen, path = form.cleaned_data, form.cleaned_data["path"]
-    value = tidied(path, seen["value"], job.book, job.entries.get("degrees", "C"))
-    judge = Judge(seen["at"])
+    judge, kept_as = Judge(seen["at"]), {}
 
     def planner(document):
         node = document["nodes"].get(path[1])
         if node is None:
             raise NoSuchPlace("/".join(path))
-        title = _("%(what)s of %(name)s") % {"what": path[-1], "name": node.get("name") or path[1]}
+        try:
+            value = tidied(path, seen["value"], read(document, path), document["job"])
+        except InputError as error:
+            raise error.at(".".join(path[1:])) from error
+        kept_as["value"] = value
+        title = changes.said_of_edit(document, path, value)
         return ways.kept(document, Plan([Change(path, None, value), *changes.with_it(document, path, value)], title))
 
     try:
@@ -172,6 +176,7 @@ def edit(request, job, form):
         return refused(request, job.pk, [_conflict(path, conflict, seen["at"])])
     except NoSuchPlace:
         return refused(request, job.pk, [Note.general(_GONE)])
+    value = kept_as["value"]
     kept = field_note(path, seen["at"], tidied=value if isinstance(value, str) else "")
     return _changed(request, edited, judge, seen, notes=[kept] if kept.id != GENERAL else [])
 
@@ -251,7 +256,7 @@ def _deleted(document, key, name):
 
 def _titles():
     return {
-        "duplicate": _("duplicated %(name)s"), "copy": _("copied %(name)s"), "remove": _("took away %(name)s"),
+        "duplicate": _("duplicated %(name)s"), "copy": _("copied %(name)s"), "remove": _("deleted %(name)s"),
         "move": _("moved %(name)s"), "up": _("moved %(name)s"), "down": _("moved %(name)s"),
         "renumber": _("numbered %(name)s anew"), "right": _("assumptions about %(name)s are right"),
         "stand": _("poles of %(name)s"),

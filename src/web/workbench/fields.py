@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 from django.utils.translation import gettext as _
+from django.utils.translation import gettext_noop
 
 from voltaje.books.registry import find_book
 from voltaje.path.fields import FLAG, LEG_NAMES, Declared, fields_of
@@ -13,7 +14,7 @@ from voltaje.path.surroundings import Surroundings
 from voltaje.systems import SYSTEMS
 from web.jobs.document import Document, read
 from web.jobs.fields import Choice, Field
-from web.workbench.chain import kind_words
+from web.words.trade import kind_words, trade
 
 _OF_KIND: dict[str, tuple[tuple[str, type], ...]] = {
     "load": (("load", LoadSpec),),
@@ -83,13 +84,18 @@ class _Fields:
                 if here and each.label:
                     path = f"{place}.{each.key}" if place else each.key
                     hint = self._hint(each)
-                    yield each.link, self.at(path, _(each.label), self._choices(each, hint), hint)
+                    label = trade(self.book.terms.family).get(_BY_TRADE.get(each.key, "")) or _(each.label)
+                    yield each.link, self.at(path, label, self._choices(each, hint), hint)
 
     def _hint(self, each: Declared) -> str:
         degrees = "°" + self.document["job"].get("degrees", "C")
         bundled = _("circuits") if self.book.terms.length_unit == "m" else _("wires")
         stand_for = {"length": self.book.terms.length_unit, "degrees": degrees, "bundled": bundled}
         return stand_for.get(each.hint, _(each.hint) if each.hint else "")
+
+    def _words(self, name: str) -> str:
+        """Return a choice in words."""
+        return _(_SAID[name]) if name in _SAID else kind_words(name, self.book.terms.family)
 
     def _choices(self, each: Declared, blank: str) -> tuple[Choice, ...]:
         """Return what may be chosen, first what holds where nothing is; none for what is typed."""
@@ -100,12 +106,19 @@ class _Fields:
         if each.choices:
             known = self.book.occupancies if each.choices == "occupancy" else self.book.choices[each.choices]
             default = blank or getattr(self.book.terms, each.key)
-            return (("", _words(default)), *((name, _words(name)) for name in known if name != default))
+            return (("", self._words(default)), *((name, self._words(name)) for name in known if name != default))
         known = [str(name) for name in each.shape.schema.get("enum", ())]
         if not known:
             return ()
-        words = tuple((name, _words(name)) for name in dict.fromkeys(known))
+        words = tuple((name, self._words(name)) for name in dict.fromkeys(known))
         return words if each.required or each.key == "kind" else (("", blank), *words)
+
+
+_SAID = {
+    "derived": gettext_noop("secondary of a transformer"), "optional": gettext_noop("optional, 220.84"),
+    "Cu": gettext_noop("copper"), "Al": gettext_noop("aluminum"),
+}  # fmt: skip
+_BY_TRADE = {"bundled": "bundled", "size": "size_by_hand"}
 
 
 def node_fields(document: Document, key: str) -> LinkFields:
@@ -130,15 +143,6 @@ def _legs_choices(blank: str) -> tuple[Choice, ...]:
     single = (("L1", "L1"), ("L2", "L2"), ("L3", "L3"))
     pairs = (("L1-L2", "L1-L2"), ("L2-L3", "L2-L3"), ("L1-L3", "L1-L3"))
     return (("", blank), *single, *pairs, ("L1-L2-L3", "L1-L2-L3"))
-
-
-def _words(name: str) -> str:
-    """Return a choice in words."""
-    words = {
-        "derived": _("secondary of a transformer"), "optional": _("optional, 220.84"), "Cu": _("copper"),
-        "Al": _("aluminum"),
-    }  # fmt: skip
-    return words.get(name) or kind_words(name)
 
 
 def may_hold(path: tuple[str, ...]) -> bool:

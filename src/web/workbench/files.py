@@ -51,7 +51,7 @@ def footer(book) -> list[str]:
     """Return what must stand wherever figures leave the screen."""
     return [
         book,
-        _("Tables recalled, not compared with print"),
+        _("Table values not checked against the printed code"),
         _("Isolate, prove dead, wear PPE, check the short-circuit ratings"),
         _("The local code and the licensed person decide"),
     ]
@@ -165,7 +165,7 @@ def _missing(placed):
     if not names:
         return ""
     if names == {""}:
-        return _("What was chosen here has been taken away on another page: choose where they hang.")
+        return _("What was chosen here was deleted by someone else: choose what feeds them.")
     return _("No board, or more than one, goes by: %(names)s") % {"names": ", ".join(sorted(filter(None, names)))}
 
 

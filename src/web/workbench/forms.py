@@ -10,7 +10,7 @@ from voltaje.books.registry import find_book
 from voltaje.limits import MOST_LINE
 from voltaje.path.fields import FLAG, fields_of
 from voltaje.path.schema import places
-from voltaje.quantity import with_point, with_unit
+from voltaje.quantity import with_point, with_unit, with_unit_of
 from web.jobs import forms as jobs_forms
 from web.jobs.editing import Seen
 from web.workbench.fields import may_hold
@@ -60,10 +60,13 @@ class NodeEditForm(SeenForm):
         return path
 
 
-def tidied(path: tuple[str, ...], typed: str, book: str, degrees: str = "C"):
+RATING_UNITS = "A, kW, VA, kVA, W, hp"
+
+
+def tidied(path: tuple[str, ...], typed: str, before: object, job: dict):
     """Return a typed value as it is kept: its unit with it, a point as decimal mark; None where it was emptied.
 
-    degrees: C or F, what a temperature without unit is in
+    before: what stood there: a bare number keeps its unit. Raises: InputError that asks for a rating's unit.
     """
     key = path[-1]
     if not typed:
@@ -74,13 +77,18 @@ def tidied(path: tuple[str, ...], typed: str, book: str, degrees: str = "C"):
         return typed == "1"
     if key in _QUANTITIES:
         typed = with_point(typed, formats.get_format("DECIMAL_SEPARATOR"))
-    if key == "ambient_c":
-        return with_unit(typed, f"°{degrees}")
-    if key == "rating":
-        return with_unit(typed, "VA")
-    if key == "length":
-        return with_unit(typed, find_book(book).terms.length_unit)
-    return typed
+    was = before if isinstance(before, str) else ""
+    match key:
+        case "rating":
+            return with_unit_of(typed, was, asked=RATING_UNITS)
+        case "ambient_c":
+            return with_unit(typed, f"°{job.get('degrees', 'C')}")
+        case "length":
+            return with_unit_of(typed, was, find_book(job["book"]).terms.length_unit)
+        case "floor_area":
+            return with_unit_of(typed, was, "ft²")
+        case _:
+            return typed
 
 
 class LineForm(SeenForm):

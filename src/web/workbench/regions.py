@@ -20,8 +20,9 @@ from web.jobs.openfile import ordered
 from web.jobs.solving import Solved
 from web.jobs.turning import turns
 from web.words.same import Same
+from web.words.trade import kind_words, trade
 from web.workbench.assumptions import asked
-from web.workbench.chain import chain_view, kind_words
+from web.workbench.chain import chain_view
 from web.workbench.changes import board_of
 from web.workbench.fields import node_fields
 from web.workbench.folding import FOLDS_FROM, folded_in
@@ -30,7 +31,7 @@ from web.workbench.schedule import Circuit, schedule_view
 from web.workbench.single_line import single_line
 from web.workbench.tree import TreeRow, tree_rows
 
-_ADDABLE = ("board", "transformer", "dwelling", "inverter", "source")
+_ADDABLE = ("board", "transformer", "dwelling", "inverter", "spare", "space", "source")
 _MOST_KEPT, _MOST_LINKS = 6_000, 2_000
 _NOTHING = Shown()
 _PATH = "path"  # the lens of the drawing; its frames begin with it
@@ -102,6 +103,7 @@ def bench(
     }
     return {
         "job": job,
+        "w": trade(_terms(solved).family),
         "book": solved.solution.book,
         "at": at,
         "lens": lens,
@@ -114,7 +116,7 @@ def bench(
         "undoable": undone.undoable,
         "redoable": undone.redoable,
         "news_by": told_to(job, request.user),
-        "node_kinds": [(kind, kind_words(kind)) for kind in _ADDABLE],
+        "node_kinds": [(kind, kind_words(kind, _terms(solved).family)) for kind in _ADDABLE],
         "regions": [shown.settle(region) for region in drawn.values()],
         **drawn,
     }

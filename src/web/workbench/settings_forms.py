@@ -19,8 +19,8 @@ from web.workbench.forms import tidied
 REGIONS = (("US", _("United States")), ("CA", _("Canada")), ("UK", _("Europe, United Kingdom")),
            ("ZA", _("South Africa")), ("AU", _("Australia, New Zealand")))  # fmt: skip
 _LIMITS = {
-    "drop_percent": _("drop of one run, %"),
-    "drop_total_percent": _("drop from the source, %"),
+    "drop_percent": _("voltage drop of one run, %"),
+    "drop_total_percent": _("total voltage drop, %"),
     "least_size_cu": _("least size, copper"),
     "least_size_al": _("least size, aluminum"),
 }
@@ -31,7 +31,7 @@ class JobForm(CleanedForm):
 
     form = forms.CharField(widget=forms.HiddenInput, initial="job")
     name = forms.CharField(label=_("Name"), max_length=80)
-    book = forms.ChoiceField(label=_("Book and edition"))
+    book = forms.ChoiceField(label=_("Code (edition)"))
     terminals = forms.ChoiceField(
         label=_("Terminals (NEC)"),
         choices=[
@@ -43,9 +43,9 @@ class JobForm(CleanedForm):
     supply = forms.ChoiceField(
         label=_("Supply (IEC drop limits)"), choices=[("public", _("public")), ("private", _("private"))]
     )
-    region = forms.ChoiceField(label=_("Conductor colours of"), choices=REGIONS)
+    region = forms.ChoiceField(label=_("Usual wire colors of"), choices=REGIONS)
     degrees = forms.ChoiceField(label=_("Temperatures in"), choices=[("C", "°C"), ("F", "°F")])
-    ambient = forms.CharField(label=_("Ambient of runs that say none"), max_length=12, required=False)
+    ambient = forms.CharField(label=_("Default ambient"), max_length=12, required=False)
 
     def __init__(self, data, document, **kwargs):
         super().__init__(data, initial=self._of(document), **kwargs)
@@ -83,7 +83,7 @@ class JobForm(CleanedForm):
         """Return the changes that keep the settings."""
         cleaned = dict(self.cleaned_data)
         systems = [Change(("nodes", key, "system"), None, cleaned.pop(f"system-{key}")) for key in self.sources]
-        ambient = tidied(("job", "ambient_c"), cleaned.pop("ambient"), cleaned["book"], cleaned["degrees"])
+        ambient = tidied(("job", "ambient_c"), cleaned.pop("ambient"), None, cleaned)
         del cleaned["form"]
         cleaned["ambient_c"] = ambient
         return [*(Change(("job", key), None, value) for key, value in cleaned.items()), *systems]
@@ -116,10 +116,10 @@ class ForgetForm(CleanedForm):
 class PersonForm(CleanedForm):
     """Someone to share a job with; no role ends it."""
 
-    username = forms.CharField(label=_("Account"), max_length=150)
+    username = forms.CharField(label=_("Username"), max_length=150)
     role = forms.ChoiceField(
-        label=_("May"),
-        choices=[(Role.VIEWER, _("look")), (Role.EDITOR, _("change")), ("", _("no longer"))],
+        label=_("Access"),
+        choices=[(Role.VIEWER, _("can view")), (Role.EDITOR, _("can edit")), ("", _("remove"))],
         required=False,
         initial=Role.VIEWER,
     )

@@ -14,7 +14,7 @@ from voltaje.path.line.said import Item, Part, Understood, Where
 from voltaje.systems import SYSTEMS
 from web.jobs.document import Document
 from web.words.figures import say
-from web.workbench.chain import kind_words
+from web.words.trade import kind_words
 from web.workbench.changes import NEW, board_of, find_board
 
 USUAL_SYSTEM = {"nec": "120/240 1ph 3w", "iec": "230/400"}
@@ -73,7 +73,7 @@ def understood(document: Document, line: str, at: str) -> Said:
         elif not board:
             said.problems.append(_no_board(document, item.board, at))
         name = document["nodes"][board].get("name") or board if board else ""
-        said.items.append(SaidItem(item, board or "", name, [_chip(part, item, line) for part in item.parts]))
+        said.items.append(SaidItem(item, board or "", name, [_chip(part, item, line, family) for part in item.parts]))
     said.unused = [(each.words, say(each.why) if each.why else "") for each in found.unused]
     return said
 
@@ -96,8 +96,8 @@ def _decimal() -> str:
     return formats.get_format("DECIMAL_SEPARATOR")
 
 
-def _chip(part: Part, item: Item, line: str) -> Chip:
-    words = kind_words(part.words.values["kind"]) if part.place == "load.kind" else say(part.words)
+def _chip(part: Part, item: Item, line: str, family: str) -> Chip:
+    words = kind_words(part.words.values["kind"], family) if part.place == "load.kind" else say(part.words)
     # What a choice adds is words of the line's grammar: as the library writes them, in no other language.
     choices = tuple((say(each.words), _said_so(line, item, each.line)) for each in part.choices)
     return Chip(words, part.assumed, choices)
@@ -114,7 +114,7 @@ def _no_board(document: Document, named: str, at: str) -> str:
     if named:
         return _("no board, or more than one, goes by “%(name)s”") % {"name": named}
     if at and at not in document["nodes"]:
-        return _("what was chosen here has been taken away on another page: choose where it hangs")
+        return _("what was chosen here was deleted by someone else: choose what feeds it")
     return _("there is nothing yet that could feed it: add a source")
 
 

@@ -25,7 +25,7 @@ def demand(solved: NodeSolution) -> Link:
     """Return the link of what counts of it."""
     same = abs(solved.demand_va - solved.connected_va) < _SAME_VA
     of_connected = Message("of {load} connected", load=Figure(solved.connected_va / _VA_IN_KVA, "kVA", 2))
-    why = Message("nothing reduced or added") if same else of_connected
+    why = Message("no demand factor") if same else of_connected
     link = Link("demand", Message("Demand"), Figure(solved.demand_va / _VA_IN_KVA, "kVA", 2), "kVA", [why])
     link.pins = ("run.pins.demand_va",)
     return _with_steps(link, solved)
@@ -42,7 +42,7 @@ def current(solved: NodeSolution) -> Link:
     else:
         link.why = [Message("{leg} {amps}", leg=leg, amps=Figure(amps, "", 1)) for leg, amps in solved.amps.items()]
     if solved.system.line_to_neutral_v and len(solved.legs) > 1:
-        link.why.append(Message("N {amps}", amps=Figure(solved.neutral_a, "", 1)))
+        link.why.append(Message("neutral {amps}", amps=Figure(solved.neutral_a, "A", 1)))
     return link
 
 

@@ -12,5 +12,5 @@ from voltaje.message import Message
 def links(solved: NodeSolution, book: Book) -> list[Link]:
     """Return the links of a source."""
     first = common.connected(solved, [Message("connected below it")])
-    own = Message("the supply's own")
+    own = Message("by the utility")
     return [first, common.demand(solved), common.current(solved), *common.run(solved, book, own)]

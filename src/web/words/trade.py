@@ -1,0 +1,27 @@
+"""What a tradesperson calls things: a panel, a board; receptacles, socket-outlets. By family of books."""
+
+import tomllib
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from django.utils.translation import gettext as _
+
+from voltaje.path.kinds import said_of
+
+_FILE = Path(__file__).parent / "trade.toml"
+
+
+@cache
+def _said() -> dict[str, dict[str, Any]]:
+    return tomllib.loads(_FILE.read_text("utf-8"))
+
+
+def trade(family: str) -> dict[str, str]:
+    """Return the words of a family by key, for templates: `w.board`."""
+    return {key: _(words) for key, words in _said()[family].items() if isinstance(words, str)}
+
+
+def kind_words(kind: str, family: str) -> str:
+    """Return a kind of node or load as the family's trade calls it."""
+    return _(_said()[family]["kinds"].get(kind) or said_of(kind).words)
