@@ -50,10 +50,10 @@ def test_nothing_serious(open_page, live_server, job, ann, theme):
 
 def opened_dialogs(page):
     """Open each dialog of the workbench in turn."""
-    page.get_by_text("files", exact=True).click()
+    page.get_by_text("Export & more", exact=True).click()
     page.get_by_role("button", name="Paste a list of loads").click()
     page.get_by_label("The list", exact=True).fill("name,rating\nKiln 2,20 kW\nOven,lots")
-    page.get_by_role("button", name="read it").click()
+    page.get_by_role("button", name="Check").click()
     page.locator(".list-lines .bad").wait_for()
     yield "list", "#list-dialog"
     page.locator("#list-dialog [data-close]").click()

@@ -23,10 +23,10 @@ def test_a_small_workshop_from_nothing_by_the_walk_through_line_alone(signed_in,
     page = signed_in()
     page.get_by_role("link", name="New job").click()
     page.get_by_label("Name").fill("Wheel Street workshop")
-    page.get_by_label("Book").select_option("NEC 2023")
+    page.get_by_label("Code (edition)").select_option("NEC 2023")
     page.get_by_label("Supply").select_option("208Y/120")
-    page.get_by_role("button", name="Begin").click()
-    line = page.get_by_label("Walk-through")
+    page.get_by_role("button", name="Create").click()
+    line = page.get_by_label("Add a load")
     for words in WORKSHOP:
         line.fill(words)
         expect(page.locator("#walk-said")).to_contain_text(words.rsplit(" ", 2)[1])
@@ -52,7 +52,7 @@ def test_what_is_typed_before_the_page_is_ready_is_understood_too(bench):
     page.route("**/htmx.min*.js", hold)
     with page.expect_request("**/htmx.min*.js"):
         page.evaluate("location.reload()")
-    line = page.get_by_label("Walk-through")
+    line = page.get_by_label("Add a load")
     line.fill(WORKSHOP[0])
     expect(page.locator("#walk-said")).to_be_empty()
     held[0].continue_()
@@ -64,26 +64,26 @@ def test_a_length_changes_drop_and_conductor_and_a_pin_holds_and_goes(bench):
     expect(value(page, "conductor")).to_contain_text("3 AWG Cu")
     open_link(page, "drop")
     before = value(page, "drop").inner_text()
-    page.get_by_label("Length, one way").fill("300")
+    page.get_by_label("One-way length").fill("300")
     page.keyboard.press("Enter")
     expect(value(page, "drop")).not_to_have_text(before)
-    expect(page.get_by_label("Length, one way")).to_have_value("300 ft")
+    expect(page.get_by_label("One-way length")).to_have_value("300 ft")
     open_link(page, "conductor")
-    page.get_by_label("Pin the size").fill("8")
+    page.get_by_label("Set wire size by hand").fill("8")
     page.keyboard.press("Tab")
     expect(value(page, "conductor")).to_contain_text("8 AWG")
     expect(page.locator("#link-conductor .link-finding.stop").first).to_be_visible()
-    page.get_by_label("Pin the size").fill("")
+    page.get_by_label("Set wire size by hand").fill("")
     page.keyboard.press("Tab")
     expect(value(page, "conductor")).to_contain_text("3 AWG")
-    page.locator("#link-conductor").get_by_role("button", name="Pin 90 A 1 AWG Cu").click()
+    page.locator("#link-conductor").get_by_role("button", name="Take 90 A 1 AWG Cu").click()
     expect(value(page, "conductor")).to_contain_text("1 AWG Cu")
 
 
 def test_undo_survives_a_reload(bench):
     page = bench()
     open_link(page, "load")
-    page.get_by_label("Rating of one").fill("30 kW")
+    page.get_by_label("Rating each").fill("30 kW")
     page.keyboard.press("Enter")
     expect(value(page, "load")).to_contain_text("30 kVA")
     expect(page.locator(".link", has=page.locator("#link-device"))).to_have_class("link changed")
@@ -97,10 +97,10 @@ def test_undo_survives_a_reload(bench):
 def test_a_wrong_value_is_said_at_its_field_and_stays_there(bench):
     page = bench()
     open_link(page, "load")
-    page.get_by_label("Rating of one").fill("24 kWh")
+    page.get_by_label("Rating each").fill("24 kWh")
     page.keyboard.press("Enter")
     expect(page.locator("#n-nodes-k2-load-rating")).to_contain_text("no unit that a load can have")
-    expect(page.get_by_label("Rating of one")).to_have_value("24 kWh")
+    expect(page.get_by_label("Rating each")).to_have_value("24 kWh")
     expect(value(page, "load")).to_contain_text("24 kVA")
 
 
@@ -112,9 +112,9 @@ def test_moving_by_drag_and_by_keys(bench):
     expect(row(page, "Kiln 2")).to_have_attribute("data-parent", "mdp")
     page.locator("body").press("K")
     expect(page.locator("#rows .branch").nth(3)).to_contain_text("Kiln 2")
-    page.get_by_text("do", exact=True).click()
-    page.get_by_label("Hang on").select_option("shed")
-    page.get_by_role("button", name="move", exact=True).click()
+    page.get_by_text("Actions", exact=True).click()
+    page.get_by_label("Feed from").select_option("shed")
+    page.get_by_role("button", name="Move", exact=True).click()
     expect(row(page, "Kiln 2")).to_have_attribute("data-parent", "shed")
 
 
@@ -123,17 +123,17 @@ def test_two_browsers_edit_one_job(bench, ben, pottery):
     mine, theirs = bench(), bench("ben")
     for page, kilowatts in ((mine, "28 kW"), (theirs, "26 kW")):
         open_link(page, "load")
-        page.get_by_label("Rating of one").fill(kilowatts)
+        page.get_by_label("Rating each").fill(kilowatts)
     theirs.keyboard.press("Enter")
     expect(value(theirs, "load")).to_contain_text("26 kVA")
     mine.evaluate("document.dispatchEvent(new Event('visibilitychange'))")
     expect(mine.locator("#news")).to_contain_text("ben")  # theirs appears while mine is half typed
     mine.keyboard.press("Enter")
     expect(mine.locator("#n-nodes-k2-load-rating")).to_contain_text("ben set this to “26 kW”")
-    expect(mine.get_by_label("Rating of one")).to_have_value("28 kW")
+    expect(mine.get_by_label("Rating each")).to_have_value("28 kW")
     mine.get_by_role("button", name="keep mine").click()
     expect(value(mine, "load")).to_contain_text("28 kVA")
-    theirs.get_by_label("Rating of one").fill("25 kW")
+    theirs.get_by_label("Rating each").fill("25 kW")
     theirs.keyboard.press("Enter")
     theirs.get_by_role("button", name="take theirs").click()
     expect(value(theirs, "load")).to_contain_text("28 kVA")
@@ -142,15 +142,15 @@ def test_two_browsers_edit_one_job(bench, ben, pottery):
 def test_a_list_with_two_bad_lines(bench):
     page = bench(at="mdp")
     count = page.locator("#rows .branch").count()
-    page.get_by_text("files", exact=True).click()
+    page.get_by_text("Export & more", exact=True).click()
     page.get_by_role("button", name="Paste a list of loads").click()
     page.get_by_label("The list", exact=True).fill(
         "name;rating;phases;length\nKiln 4;11.5 kW;3;60 ft\nKiln 5;lots;3;60 ft\n"
         "Oven;4 kW;1;far\nSink heater;1.5 kW;1;20 ft"
     )
-    page.get_by_role("button", name="read it").click()
+    page.get_by_role("button", name="Check").click()
     expect(page.locator(".list-lines .bad")).to_have_count(2)
-    page.get_by_role("button", name="take 2 good lines").click()
+    page.get_by_role("button", name="Add 2 loads").click()
     expect(page.locator("#rows .branch")).to_have_count(count + 2)
     left = page.get_by_label("The list", exact=True)
     expect(left).to_have_value("name;rating;phases;length\nKiln 5, lots, 3, 60 ft\nOven, 4 kW, 1, far")
@@ -158,7 +158,7 @@ def test_a_list_with_two_bad_lines(bench):
 
 def test_export_and_import_give_equal_figures(bench, ann):
     page = bench()
-    page.get_by_text("files", exact=True).click()
+    page.get_by_text("Export & more", exact=True).click()
     with page.expect_download() as download:
         page.get_by_role("link", name="The open job file").click()
     path = download.value.path()
@@ -167,7 +167,7 @@ def test_export_and_import_give_equal_figures(bench, ann):
     page.get_by_label("Open job file").set_input_files(
         files=[{"name": "job.json", "mimeType": "application/json", "buffer": path.read_bytes()}]
     )
-    page.get_by_role("button", name="Read it").click()
+    page.get_by_role("button", name="Import").click()
     page.locator("#link-earth").wait_for()
     row(page, "Kiln 2").get_by_role("link").click()
     expect(page.locator("#chain")).to_have_attribute("data-key", "k2")
@@ -195,7 +195,7 @@ def test_by_keyboard_alone(bench):
     page.locator("body").press("1")
     expect(page.locator("#drawing")).to_be_visible()
     page.locator("body").press("p")
-    expect(page.get_by_label("Pin the device")).to_be_focused()
+    expect(page.get_by_label("Set breaker or fuse by hand")).to_be_focused()
     page.keyboard.type("70")
     page.keyboard.press("Enter")
     expect(value(page, "device")).to_contain_text("70 A")
@@ -219,11 +219,11 @@ def test_findings_lead_to_their_place_and_a_stop_cannot_be_noted(bench):
     page.locator("#findings > summary").click()
     expect(page.locator("#findings .finding.stop .note-form")).to_have_count(0)
     yard = page.locator("#findings .finding", has_text="Yard lighting")
-    yard.get_by_label("Reason why it may stand").fill("lamps take it")
-    yard.get_by_role("button", name="note it").click()
-    expect(page.locator("#findings > summary")).to_contain_text("1 to look at")
+    yard.get_by_label("Reason for accepting").fill("lamps take it")
+    yard.get_by_role("button", name="Accept").click()
+    expect(page.locator("#findings > summary")).to_contain_text("1 warning")
     assert Event.objects.last().title == "noted a finding"
-    page.locator("#findings .finding", has_text="Kiln 3").get_by_role("link", name="go there").click()
+    page.locator("#findings .finding", has_text="Kiln 3").get_by_role("link", name="Show").click()
     expect(page.locator("#chain h2")).to_have_text("Kiln 3, test kiln")
 
 
@@ -245,7 +245,7 @@ def test_nothing_scrolls_sideways_and_a_phone_has_three_sheets(bench):
     row(phone, "Kiln 1").get_by_role("link").click()
     expect(phone.locator("#chain")).to_be_visible()
     expect(phone.locator("#tree")).to_be_hidden()
-    phone.get_by_role("link", name="Path", exact=True).first.click()
+    phone.get_by_role("link", name="Circuits", exact=True).first.click()
     expect(phone.locator("#tree")).to_be_visible()
 
 

@@ -146,7 +146,7 @@ def test_a_list_that_is_too_long_is_refused_in_the_page(bench):
     page = bench()
     posts = []
     page.on("request", lambda request: posts.append(request.url) if request.method == "POST" else None)
-    page.locator("summary", has_text="files").click()
+    page.locator("summary", has_text="Export & more").click()
     page.get_by_role("button", name="Paste a list of loads").click()
     page.evaluate(
         """() => {
@@ -156,7 +156,7 @@ def test_a_list_that_is_too_long_is_refused_in_the_page(bench):
     }"""
     )
     expect(page.locator("#list-note")).to_contain_text("200000 characters at most")
-    expect(page.locator("#list-form").get_by_role("button", name="read it")).to_be_disabled()
+    expect(page.locator("#list-form").get_by_role("button", name="Check")).to_be_disabled()
     assert posts == []
 
 
