@@ -6,6 +6,7 @@ from django import forms
 from django.contrib.auth.forms import UserCreationForm
 from django.utils.translation import gettext_lazy as _
 
+from web.accounts.guests import PREFIX
 from web.words.forms import CleanedForm
 
 # Scripts that one word is written in together; every other name is in one.
@@ -27,6 +28,8 @@ class SignUpForm(UserCreationForm):
     def clean_username(self):
         """Refuse a name whose letters are of several scripts: with look-alike letters one could pass for another."""
         name = super().clean_username()
+        if name.lower().startswith(PREFIX):
+            raise forms.ValidationError(_("Names that begin so are for visitors: take another."))
         found = scripts(name)
         if len(found) > 1 and not any(found <= together for together in _TOGETHER):
             raise forms.ValidationError(_("Use letters of one script: look-alike letters of several are not taken."))

@@ -15,6 +15,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_POST
 from django.views.generic import FormView
 
+from web.accounts import guests
 from web.accounts.access import signed_in
 from web.accounts.forms import AgainForm, SignUpForm
 from web.accounts.throttle import SIGN_UPS, WRONG_OLD_PASSWORDS, WRONG_PASSWORDS, address_of, spent, tried
@@ -40,26 +41,46 @@ class _Throttled:
 
 
 class SignUp(_Throttled, FormView):
-    """Make an account and sign in with it."""
+    """Make an account and sign in with it; a guest becomes it, with everything that was tried."""
 
     form_class = SignUpForm
     template_name = "accounts/sign_up.html"
     success_url = reverse_lazy("jobs")
     limit = SIGN_UPS
 
+    def get_form_kwargs(self):
+        """Let a guest's own account be named."""
+        mine = {"instance": self.request.user} if guests.is_guest(self.request.user) else {}
+        return {**super().get_form_kwargs(), **mine}
+
     def form_valid(self, form):
         """Keep the account and sign in."""
         tried(self.limit, self.who())
         user = form.save()
         login(self.request, user, backend=_BACKEND)
-        return super().form_valid(form)
+        self.request.session.set_expiry(None)
+        return guests.forget(super().form_valid(form))
 
 
 class SignIn(_Throttled, auth.LoginView):
     """Sign in."""
 
     template_name = "accounts/sign_in.html"
-    redirect_authenticated_user = True
+
+    def dispatch(self, request, *args, **kwargs):
+        """Pass by whoever is signed in already; a guest may sign in as someone."""
+        if request.user.is_authenticated and not guests.is_guest(request.user):
+            return redirect(self.get_success_url())
+        return super().dispatch(request, *args, **kwargs)
+
+    def form_valid(self, form):
+        """Sign in, and take along what was tried as a guest."""
+        guest = self.request.user if guests.is_guest(self.request.user) else None
+        response = super().form_valid(form)
+        if guest:
+            guests.became.send(sender=type(self), guest=guest, user=form.get_user())
+            guest.delete()
+        return guests.forget(response)
 
 
 class Password(_Throttled, auth.PasswordChangeView):

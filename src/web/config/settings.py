@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "web.accounts",
     "web.jobs",
     "web.workbench",
+    "web.landing",
     "web.tables",
 ]
 MIDDLEWARE = [

@@ -1,13 +1,12 @@
 """Addresses."""
 
 from django.urls import include, path
-from django.views.generic import RedirectView
 
 from web.config import health
 from web.workbench.files import schema
 
 urlpatterns = [
-    path("", RedirectView.as_view(pattern_name="jobs"), name="home"),
+    path("", include("web.landing.urls")),
     path("health/", health.ready, name="health"),
     path("health/live/", health.live, name="health-live"),
     path("account/", include("web.accounts.urls")),

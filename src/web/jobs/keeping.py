@@ -5,14 +5,16 @@ from datetime import datetime, timedelta
 from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.db.models import Count
+from django.dispatch import receiver
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from voltaje.errors import InputError
 from voltaje.message import Message
+from web.accounts.guests import became, forgotten
 from web.jobs.document import Document
 from web.jobs.limits import MOST_JOBS, MOST_NODES_OF_ALL
-from web.jobs.models import Job, Membership, Received, Role
+from web.jobs.models import Event, Job, Membership, Received, Role
 from web.jobs.rows import settings_of, write_all
 from web.jobs.sound import require_room, require_whole
 
@@ -70,7 +72,22 @@ def restore(job_id, user) -> Job:
 def purge(now: datetime) -> int:
     """Delete for good the jobs that were put away longer ago than they are kept; return how many."""
     Received.objects.filter(at__lt=now - _RESENT_WITHIN).delete()
+    forget_guests(now)
     gone = Job.objects.filter(deleted_at__lt=now - KEPT_AWAY)
     number = gone.count()
     gone.delete()
     return number
+
+
+@receiver(became)
+def take_along(sender, guest, user, **_more) -> None:
+    """Give a guest's jobs, and what the guest did in them, to whom the guest signs in as."""
+    Membership.objects.filter(user=guest).update(user=user)
+    Event.objects.filter(actor=guest).update(actor=user)
+
+
+def forget_guests(now: datetime) -> None:
+    """Delete the guests who have not been back, and what they tried."""
+    guests = forgotten(now)
+    Job.objects.filter(memberships__user__in=guests, memberships__role=Role.OWNER).delete()
+    guests.delete()

@@ -260,7 +260,7 @@ def _stands(heard: Heard, stood: Stood) -> None:
         volts = Figure(stood.volts, "V")
         words = Message("made for {volts}, on {system}", volts=volts, system=where.system.name)
         item.parts.append(Part("load.volts", words, True))
-    elif stood.volts is not None:
+    elif stood.volts is not None and stood.volts != stood.stand.volts:
         item.parts.append(Part("load.volts", Message("{volts}", volts=Figure(stood.volts, "V"))))
     if taken.legs:
         item.parts.append(Part("load.legs", Message("on {legs}", legs="-".join(taken.legs))))
