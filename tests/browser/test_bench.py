@@ -24,7 +24,7 @@ def test_a_small_workshop_from_nothing_by_the_walk_through_line_alone(signed_in,
     page.get_by_role("link", name="New job").click()
     page.get_by_label("Name").fill("Wheel Street workshop")
     page.get_by_label("Code (edition)").select_option("NEC 2023")
-    page.get_by_label("Supply").select_option("208Y/120")
+    page.get_by_label("208Y/120 V, three-phase, 4-wire").check()
     page.get_by_role("button", name="Create").click()
     line = page.get_by_label("Add a load")
     for words in WORKSHOP:

@@ -8,10 +8,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.books.registry import find_book
+from voltaje.systems import SYSTEMS
+from web.drawing.supply import supply_picture
 from web.drawing.symbols import SYMBOLS, symbol
 from web.jobs.openfile import from_open
 from web.jobs.sample import sample_document
 from web.jobs.solving import solve_job
+from web.words.trade import supply_words
 from web.workbench.single_line import ROW, single_line
 
 
@@ -110,3 +113,16 @@ def test_both_sets_of_symbols_are_there_and_differ_where_the_standards_do():
         assert symbol(kind, False)
     for kind in ("sockets", "heating"):
         assert symbol(kind, True) != symbol(kind, False)
+
+
+def test_supplies_are_drawn_as_their_phasors():
+    """L1 upward, L2 a third of a turn behind it (clockwise), the high leg longer than the others."""
+    wye, high, pair = (supply_picture(SYSTEMS[name]) for name in ("208Y/120", "240/120 high-leg", "120/240 1ph 3w"))
+    assert [end.y < 44 for end in wye.ends] == [True, False, False]
+    assert wye.ends[1].x > 44 > wye.ends[2].x
+    assert high.neutral and high.windings.endswith("Z")
+    assert pair.volts == ("240 V", "120 V to N")
+
+
+def test_every_supply_has_its_words():
+    assert all(supply_words(name)[0] != name for name in SYSTEMS)

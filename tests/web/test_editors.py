@@ -37,6 +37,9 @@ LINES = (
         "kettle 2 kW on workshop",
         "0 pumps 1 kW",
         "pump 2 kW way 3",
+        "EV 22 kW; spare 20A",
+        "2 spaces",
+        "panel B 63A 20 m",
     ),
     *("999999 loads 1 kW", "lamp ½ W", "1/0 kW", "x" * 201),
 )
@@ -58,7 +61,7 @@ PLACES = (
     *("run/pins/device_a", "run/method", "system", "transformer/secondary", "legs", "diversity"),
 )
 PAGES = ("workbench", "region", "findings", "paper", "path-svg", "schedule-csv", "job-json", "settings")
-ACTS = ("duplicate", "copy", "remove", "move", "up", "down", "leg-before", "leg-after")
+ACTS = ("duplicate", "copy", "remove", "move", "up", "down", "leg-before", "leg-after", "renumber", "right", "stand")
 
 
 class Editors(RuleBasedStateMachine):
@@ -135,7 +138,8 @@ class Editors(RuleBasedStateMachine):
         many = len(self.document()["nodes"]) > 60 and act in ("duplicate", "copy")
         few = len(self.document()["nodes"]) < 4 and act == "remove"
         if not many and not few:
-            self.post(who, "act", age, once, act=act, key=self.key(at), to=self.key(to), before=self.key(before))
+            where = {"to": self.key(to), "before": self.key(before), "poles": to % 3 + 1}
+            self.post(who, "act", age, once, act=act, key=self.key(at), **where)
 
     @rule(who=PERSON, at=PLACE, place=st.sampled_from(PLACES), value=st.sampled_from(VALUES), age=AGE, once=ONCE)
     def type(self, who, at, place, value, age, once):

@@ -7,11 +7,13 @@ from django.utils.translation import gettext_lazy as _
 
 from voltaje.books.dwellings import DEFAULT_BOOK
 from voltaje.books.registry import books as all_books
-from voltaje.systems import DWELLING_SYSTEMS
+from voltaje.systems import DWELLING_SYSTEMS, SYSTEMS
+from web.drawing.supply import supply_picture
 from web.jobs.document import Change
 from web.jobs.editing import Seen
 from web.jobs.house import FLAGS, HOUSE, books, may_be_item, may_hold, systems
 from web.words.forms import CleanedForm
+from web.words.trade import by_use, supply_words
 
 MOST_VERSION = 2_000_000_000
 _MOST_TYPED, _MOST_TOKEN = 200, 40
@@ -64,6 +66,22 @@ class NewJobForm(CleanedForm):
         self.fields["system"].choices = supplies()
         self.initial.setdefault("book", DEFAULT_BOOK)
         self.initial.setdefault("system", DWELLING_SYSTEMS[0])
+
+    def cards(self):
+        """Return the supplies as drawings: by family of books, with words, where each is usual, which is chosen."""
+        chosen = self["system"].value()
+        for nominal, family in {book.terms.nominal: book.terms.family for book in all_books().values()}.items():
+            shown = by_use(nominal)
+            yield family, [(name, supply_picture(SYSTEMS[name]), *supply_words(name), name == chosen) for name in shown]
+
+    def clean(self):
+        cleaned = super().clean()
+        book, system = cleaned.get("book"), cleaned.get("system")
+        nominal = all_books()[book].terms.nominal if book else ()
+        if system and nominal and system not in nominal:
+            words = _("%(system)s is no supply of %(book)s: choose one of its own.")
+            self.add_error("system", words % {"system": supply_words(system)[0], "book": book})
+        return cleaned
 
 
 def supplies() -> list[tuple[str, list[tuple[str, str]]]]:

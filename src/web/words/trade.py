@@ -1,6 +1,7 @@
 """What a tradesperson calls things: a panel, a board; receptacles, socket-outlets. By family of books."""
 
 import tomllib
+from collections.abc import Iterable
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -20,6 +21,18 @@ def _said() -> dict[str, dict[str, Any]]:
 def trade(family: str) -> dict[str, str]:
     """Return the words of a family by key, for templates: `w.board`."""
     return {key: _(words) for key, words in _said()[family].items() if isinstance(words, str)}
+
+
+def by_use(systems: Iterable[str]) -> list[str]:
+    """Return supplies in the order in which they are met, the most usual first."""
+    order = list(_said()["supplies"])
+    return sorted(systems, key=lambda name: order.index(name) if name in order else len(order))
+
+
+def supply_words(system: str) -> tuple[str, str]:
+    """Return a supply in words, and where it is usual."""
+    words, where = _said()["supplies"].get(system, (system, ""))
+    return _(words), _(where) if where else ""
 
 
 def kind_words(kind: str, family: str) -> str:

@@ -176,7 +176,7 @@ def edit(request, job, form):
         return refused(request, job.pk, [_conflict(path, conflict, seen["at"])])
     except NoSuchPlace:
         return refused(request, job.pk, [Note.general(_GONE)])
-    value = kept_as["value"]
+    value = kept_as.get("value")  # nothing where the act was received before
     kept = field_note(path, seen["at"], tidied=value if isinstance(value, str) else "")
     return _changed(request, edited, judge, seen, notes=[kept] if kept.id != GENERAL else [])
 
@@ -279,6 +279,8 @@ def _wanted(document, key, seen):
         case "right":
             return [Change(("nodes", key, "assumed"), None, None)], key
         case "stand":
+            if not (seen["poles"] and nodes[key].get("load")):
+                raise Said(_CANNOT)
             return changes.stand(document, key, seen["poles"]), key
         case "move":
             return changes.move(document, key, seen["to"], seen["before"]), key
