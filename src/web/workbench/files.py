@@ -13,6 +13,7 @@ from voltaje.books.registry import find_book
 from voltaje.errors import Refused
 from voltaje.path.schema import job_schema
 from web.accounts.access import signed_in
+from web.accounts.guests import is_guest
 from web.jobs.access import job_to_edit
 from web.jobs.document import put
 from web.jobs.editing import Plan
@@ -20,18 +21,20 @@ from web.jobs.notes import Note
 from web.jobs.openfile import ordered, to_open
 from web.jobs.rows import document_of
 from web.jobs.solving import solve_job
+from web.words.trade import supply_words, trade
 from web.workbench import changes
 from web.workbench.csvlist import COLUMNS, read_list, write_schedule
 from web.workbench.edits import Said, apply
 from web.workbench.forms import ListForm
+from web.workbench.oneline.draw import SCREEN, single_line
 from web.workbench.schedule import schedule_view
-from web.workbench.single_line import single_line
 from web.workbench.views import opened
 
 PAPERS = {"letter": "Letter", "tabloid": "Tabloid", "a4": "A4", "a3": "A3"}
 _SHEETS_MM = {"letter": (216, 279), "tabloid": (279, 432), "a4": (210, 297), "a3": (297, 420)}
 _MARGINS_MM, _HEAD_MM, _CAPTION_MM = 24, 48, 10
-_UNIT_MM = 0.21  # a name of the drawing is then some 3 mm tall
+# What a unit of the drawing is on paper, at most; a drawing that would be under the least on one sheet has several.
+_UNIT_MM, _LEAST_UNIT_MM = 0.36, 0.14
 
 
 def _solved(request, job_id):
@@ -102,9 +105,8 @@ def path_svg(request, job_id):
     return _file(text, "image/svg+xml", f"{slugify(job.name) or 'path'}.svg")
 
 
-def _drawing(job, document, solved):
-    terms = _terms(job)
-    return single_line(document, solved.solution, terms)
+def _drawing(job, document, solved, aspect=SCREEN):
+    return single_line(document, solved.solution, _terms(job), aspect)
 
 
 @signed_in
@@ -118,19 +120,29 @@ def paper(request, job_id):
     size = size if size in PAPERS else terms.paper
     context = {
         "job": job,
-        **_on_sheets(_drawing(job, document, solved), size),
+        **_on_sheets(_drawing(job, document, solved, _aspect(size)), size),
         "schedules": [schedule_view(document, solved.solution, key, terms) for key in boards],
         "footer": footer(solved.solution.book),
+        "supply": ", ".join(supply_words(node["system"])[0] for node in nodes.values() if node["kind"] == "source"),
+        "by": "" if is_guest(request.user) else request.user.get_username(),
         "papers": PAPERS,
         "paper": size,
+        "w": trade(terms.family),
     }
     return render(request, "workbench/paper.html", context)
+
+
+def _aspect(size):
+    """Return width over height of the room on the first sheet of a size."""
+    wide, tall = (side - _MARGINS_MM for side in _SHEETS_MM[size])
+    return wide / (tall - _HEAD_MM - _CAPTION_MM)
 
 
 def _on_sheets(drawing, size):
     """Return the drawing in bands for sheets of that size, and how many millimetres one of its units is."""
     wide, tall = (side - _MARGINS_MM for side in _SHEETS_MM[size])
-    unit = min(_UNIT_MM, wide / drawing.width)
+    whole = min(wide / drawing.width, (tall - _HEAD_MM - _CAPTION_MM) / drawing.height)
+    unit = min(_UNIT_MM, whole if whole >= _LEAST_UNIT_MM else min(wide / drawing.width, 1.5 * _LEAST_UNIT_MM))
     first, others = (tall - _HEAD_MM - _CAPTION_MM) / unit, (tall - _CAPTION_MM) / unit
     return {"drawing": drawing, "bands": drawing.bands(first, others), "unit": unit}
 

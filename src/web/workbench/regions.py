@@ -26,9 +26,9 @@ from web.workbench.chain import chain_view
 from web.workbench.changes import board_of
 from web.workbench.fields import node_fields
 from web.workbench.folding import FOLDS_FROM, folded_in
+from web.workbench.oneline.draw import single_line
 from web.workbench.pieces import Piece, Region, Shown, digest
 from web.workbench.schedule import Circuit, schedule_view
-from web.workbench.single_line import single_line
 from web.workbench.tree import TreeRow, tree_rows
 
 _ADDABLE = ("board", "transformer", "dwelling", "inverter", "spare", "space", "source")
@@ -98,7 +98,7 @@ def bench(
     stands = shown if not folded else _NOTHING
     drawn = {
         "tree": _standing("tree", stands) or _tree(document, solved, language, folded),
-        "lens_region": _standing("lens", stands, lens) or _lens(document, solved, at, lens, editor, language, folded),
+        "lens_region": _standing("lens", stands, lens) or _lens(document, solved, at, lens, editor, language),
         "chain": _chain(job, document, solved, at, editor, language),
     }
     return {
@@ -188,11 +188,11 @@ def _tree(document: Document, solved: Solved, language: str, folded) -> Region:
     return Region("tree", frame, [_piece(row, language, _row) for row in rows])
 
 
-def _lens(document: Document, solved: Solved, at: str, lens: str, editor: bool, language: str, folded) -> Region:
+def _lens(document: Document, solved: Solved, at: str, lens: str, editor: bool, language: str) -> Region:
     if lens == "schedule":
         return _schedule(document, solved, at, editor, language)
     terms = _terms(solved)
-    drawing = single_line(document, solved.solution, terms, folded)
+    drawing = single_line(document, solved.solution, terms)
     pieces = [_piece(group, "", lambda group, _language: _group(group.id, group)) for group in drawing.groups]
     empty = all(node["kind"] in FEEDS for node in document["nodes"].values())
     frame = f"{drawing.width} {drawing.height} {language} {terms.family} {empty}"

@@ -94,6 +94,9 @@ function mark() {
   const drawn = "#lens-body :is(.g, tr)";
   for (const each of document.querySelectorAll(`${drawn}.chosen`)) each.classList.remove("chosen");
   for (const each of document.querySelectorAll(`${drawn}[data-node="${CSS.escape(at)}"]`)) each.classList.add("chosen");
+  // What is told in a block of its board is chosen there.
+  const block = byId(`g-${byId(`row-${at}`)?.dataset.parent}-small`);
+  if (block && !document.querySelector("#drawing .g.chosen")) block.classList.add("chosen");
   if (at !== shown) document.querySelector("#drawing .g.chosen .s-name")?.scrollIntoView({ block: "nearest", inline: "nearest" });
   shown = at;
   fold();
@@ -117,6 +120,7 @@ document.addEventListener("click", (event) => {
     open.closest("details.menu")?.removeAttribute("open");
     choose(open.dataset.open, matchMedia("(max-width: 860px)").matches ? "right" : "");
   } else if (row && !target.closest("input, a, button")) choose(row.dataset.key, matchMedia("(max-width: 860px)").matches ? "right" : "");
+  else if (drawn?.id.endsWith("-small") && !dragged) lens("schedule", drawn.dataset.node);
   else if (drawn && !target.closest("input, a, button") && !dragged) choose(drawn.dataset.node);
 });
 
@@ -311,11 +315,12 @@ document.addEventListener("pointerdown", (event) => {
     setTimeout(() => { dragged = false; });
   }, { once: true });
 });
-function lens(name) {
+function lens(name, at = seen().at) {
   const address = new URL(location);
   address.searchParams.set("lens", name);
+  address.searchParams.set("at", at);
   history.replaceState(null, "", address);
-  send("GET", bench.dataset.region, { lens: name });
+  send("GET", bench.dataset.region, { lens: name, at }).then(() => byId(`tab-${name}`)?.focus({ preventScroll: true }));
 }
 document.addEventListener("click", (event) => {
   const tab = event.target.closest("[data-lens]");

@@ -1,0 +1,345 @@
+"""Draws a job as a one-line: columns of machines, blocks of small circuits, boards and what feeds others."""
+
+import math
+from collections import Counter
+from collections.abc import Iterable
+
+from django.utils.translation import gettext as _
+from django.utils.translation import ngettext
+
+from voltaje.books.answers import Terms
+from voltaje.design.solution import NodeSolution, Solution
+from web.drawing.shapes import Drawing, Group, Shape
+from web.drawing.symbols import breaker, earth, source, symbol, transformer
+from web.jobs.document import Document
+from web.words.figures import writer
+from web.words.trade import kind_words
+from web.workbench.oneline.blocks import LINE_H, ROW_GAP, SPINE, Block, rows_of, width_of, words, wrapped
+from web.workbench.oneline.gather import FEEDS, Told, told
+
+COLUMN_W, BLOCK_W = 80.0, 172.0
+_WIRE, _TEXT, _WORDS_W = 18.0, 32.0, 74.0
+_FEED_H, _SHORT_FEED_H, _WINDINGS_H = 74.0, 42.0, 58.0
+_HEAD_H, _BAR_BELOW = 34.0, 8.0
+_LEFT, _TOP = 12.0, 26.0
+_THIN, _GROWS = 1.6, 6.5
+_TENTHS_BELOW = 10.0  # [A]
+_MOST_KINDS = 6  # lines of a block
+_WIDTHS = (480.0, 560.0, 620.0, 680.0, 750.0, 830.0, 920.0, 1050.0, 1200.0, 1400.0, 1800.0, 2300.0, 3000.0)
+SCREEN = 0.9  # width over height of the room that a drawing has on a screen
+_LEG_BAR_W = 76.0
+_USUAL_METAL = "Cu"  # what is not marked; the title block says so
+
+
+def single_line(document: Document, solution: Solution, terms: Terms, aspect: float = SCREEN) -> Drawing:
+    """Return the drawing of a whole job, as wide as suits room of that aspect best."""
+    artist = _Artist(document, solution, terms)
+    drawings = (artist.draw(width) for width in _WIDTHS)
+    return min(drawings, key=lambda drawing: max(drawing.width, drawing.height * aspect))
+
+
+class _Artist:
+    """Draws one job. All places are around the block's own corner until they are put together."""
+
+    def __init__(self, document: Document, solution: Solution, terms: Terms):
+        self.nodes, self.solution, self.terms = document["nodes"], solution, terms
+        self.iec = terms.symbols == "iec"
+        self.told = told(document, solution)
+        self.amps = {key: max(each.amps.values(), default=0.0) for key, each in solution.nodes.items()}
+        most = max(self.amps.values(), default=0.0) or 1.0
+        self.stroke = {key: round(_THIN + _GROWS * math.sqrt(amps / most), 2) for key, amps in self.amps.items()}
+        self.write = writer()
+
+    def draw(self, width: float) -> Drawing:
+        groups: list[Group] = []
+        cuts: list[float] = []
+        y, right = _TOP, width
+        for key in self._below("").apart:
+            block, own_cuts = self._source(key, width)
+            groups += block.moved(_LEFT, y)
+            cuts += [y + cut for cut in own_cuts]
+            right = max(right, block.width)
+            y += block.height + 2 * ROW_GAP
+        return Drawing(right + 2 * _LEFT, y, groups, tuple(sorted(set(cuts))))
+
+    # Words and figures
+
+    def _below(self, key: str) -> Told:
+        return self.told.get(key) or Told()
+
+    def _title(self, key: str) -> str:
+        return str(self.nodes[key].get("name") or key)
+
+    def _group(self, key: str, shapes: Iterable[Shape], part: str = "", x: float = 0.0, y: float = 0.0) -> Group:
+        return Group(key, self._title(key), x, y, tuple(shapes), part)
+
+    def _figures(self, key: str) -> str:
+        amps, va = self.amps[key], self.solution.nodes[key].demand_va
+        return f"{self.write(va / 1000, 1)} kVA · {self.write(amps, 1 if amps < _TENTHS_BELOW else 0)} A"
+
+    def _device(self, key: str) -> str:
+        solved = self.solution.nodes[key]
+        amps = solved.design.choice.device_a if solved.design else solved.node.run.pins.device_a
+        return f"{self.write(amps)} A" if amps else ""
+
+    def _conductor(self, key: str) -> str:
+        design = self.solution.nodes[key].design
+        if design is None:
+            return ""
+        choice = design.choice
+        size = choice.size if choice.sets == 1 else f"{choice.sets} × {choice.size}"
+        metal = "" if design.run.material == _USUAL_METAL else f" {design.run.material}"
+        return f"{size} {self.terms.gauge(choice.size)}{metal}"
+
+    def _length(self, key: str) -> str:
+        return str(self.nodes[key].get("run", {}).get("length") or "")
+
+    # What hangs on a bar
+
+    def _block(self, key: str, width: float) -> Block:
+        kind = self.nodes[key]["kind"]
+        if kind == "board":
+            return self._board(key, width)
+        if kind == "transformer":
+            return self._transformer(key, width)
+        return self._column(key)
+
+    def _feed(self, key: str) -> list[Shape]:
+        """Return the wire from a bar to what hangs on it, its device and what is written beside it."""
+        shapes = [
+            Shape("wire", _WIRE, 0, d=f"M0 0V{_FEED_H:g}", width=self.stroke[key]),
+            *(shape.moved(_WIRE, 18) for shape in _upright(breaker(self.iec))),
+            *words(_TEXT, 22, [self._device(key)], "name"),
+        ]
+        beside = [*wrapped(self._conductor(key), "label", COLUMN_W - _TEXT), self._length(key)]
+        return [*shapes, *words(_TEXT, 38, [line for line in beside if line], "label")]
+
+    def _column(self, key: str) -> Block:
+        """Return a load, inverter or dwelling as a column of its own."""
+        solved, node = self.solution.nodes[key], self.nodes[key]
+        glyph = node["load"].get("kind", "general") if node["kind"] == "load" else node["kind"]
+        name = wrapped(self._title(key), "name", _WORDS_W)
+        count = str(node.get("load", {}).get("count", 1))
+        rating = str(node.get("load", {}).get("rating", ""))
+        values = wrapped(f"{count} × {rating}" if count != "1" else rating, "value", _WORDS_W)
+        values.append(self._figures(key).partition(" · ")[2])
+        if solved.design and solved.design.drop:
+            values.append(f"{self.write(solved.drop_percent, 1)} %")
+        y = _FEED_H + 11
+        shapes = [
+            *self._feed(key),
+            *(shape.moved(_WIRE, y) for shape in symbol(glyph, self.iec)),
+            *_mark(solved.worst, _WIRE + 26, y),
+            *words(4, y + 27, name, "name", self._title(key)),
+            *words(4, y + 27 + len(name) * LINE_H, [each for each in values if each], "value"),
+        ]
+        height = y + 27 + (len(name) + len(values)) * LINE_H
+        return Block(COLUMN_W, height, (self._group(key, shapes),), _WIRE)
+
+    def _gathered(self, key: str, keys: list[str]) -> Block:
+        """Return the small circuits of a board as one block: by kind, with the legs they load and what is worst."""
+        solved = [self.solution.nodes[each] for each in keys]
+        va = sum(each.demand_va for each in solved)
+        title = ngettext("%(n)s small circuit", "%(n)s small circuits", len(keys)) % {"n": len(keys)}
+        y = 46.0
+        shapes = [
+            Shape("wire", _WIRE, 0, d="M0 0V22", width=max(self.stroke[each] for each in keys)),
+            *words(10, y - 6, [title], "name"),
+            *words(10, y - 6 + LINE_H, [f"{self.write(va / 1000, 1)} kVA"], "value"),
+        ]
+        y += LINE_H + 12
+        kinds = Counter(each.node.load.kind.value for each in solved if each.node.load).most_common()
+        shown, rest = kinds[:_MOST_KINDS], kinds[_MOST_KINDS:]
+        for kind, number in shown:
+            of_kind = [each for each in solved if each.node.load and each.node.load.kind.value == kind]
+            shapes += [shape.moved(20, y) for shape in symbol(kind, self.iec)]
+            name = wrapped(kind_words(kind, self.terms.family), "value", 100)
+            shapes += [*words(36, y + 5, name[:1], "value"), *words(126, y + 5, [str(number)], "value")]
+            shapes += _mark(_worst(of_kind), BLOCK_W - 16, y)
+            y += 25
+        if rest:
+            more = _("%(n)s of other kinds") % {"n": sum(number for _kind, number in rest)}
+            shapes += words(36, y + 5, [more], "value")
+            y += 25
+        bars, y = self._leg_bars(solved, y)
+        box = Shape("open", d=f"M4 22H{BLOCK_W - 4:g}V{y:g}H4Z")
+        return Block(BLOCK_W, y, (self._group(key, [box, *shapes, *bars], "-small"),), _WIRE)
+
+    def _leg_bars(self, solved: list[NodeSolution], y: float) -> tuple[list[Shape], float]:
+        legs: Counter[str] = Counter()
+        for each in solved:
+            legs.update(each.amps)
+        most = max(legs.values(), default=0.0) or 1.0
+        shapes = []
+        for leg in sorted(legs):
+            shapes += words(10, y + 5, [leg], "value")
+            shapes.append(Shape("bus", d=f"M32 {y:g}H{32 + max(_LEG_BAR_W * legs[leg] / most, 1):g}", width=7))
+            shapes += words(36 + _LEG_BAR_W, y + 5, [f"{self.write(legs[leg], 0)} A"], "value")
+            y += 15
+        return shapes, y + 4
+
+    # What feeds others
+
+    def _board(self, key: str, width: float) -> Block:
+        """Return a board below its feeder: its name, and its bar with all that it feeds."""
+        mine = self._below(key)
+        if mine.together and not mine.apart:
+            return self._board_of_small(key, mine.together)
+        bar, _cuts = self._bar(key, width)
+        head = self._feed(key)
+        head.append(Shape("wire", _WIRE, _FEED_H, d=f"M0 0V{_HEAD_H:g}", width=self.stroke[key]))
+        name = wrapped(self._title(key), "name", max(bar.width - _TEXT, 120), 2)
+        y = _FEED_H + 12 - (len(name) - 1) * LINE_H / 2
+        head += words(_TEXT, y, name, "name", self._title(key))
+        head += words(_TEXT, y + len(name) * LINE_H, [self._figures(key)], "value")
+        head += _mark(self.solution.nodes[key].worst, 8, _FEED_H + 10)
+        wide = max(bar.width, _TEXT + 8 + max(width_of(line, "name") for line in [*name, self._figures(key)]))
+        groups = (self._group(key, head), *bar.moved(0, _FEED_H + _HEAD_H))
+        return Block(wide, _FEED_H + _HEAD_H + bar.height, groups, _WIRE)
+
+    def _board_of_small(self, key: str, keys: list[str]) -> Block:
+        """Return a board of small circuits alone: its block with its name, straight below its feeder."""
+        name = wrapped(self._title(key), "name", BLOCK_W - 24, 2)
+        head = [*self._feed(key), *_mark(self.solution.nodes[key].worst, BLOCK_W - 16, 36)]
+        top = words(_TEXT, 60, name, "name", self._title(key))
+        figures = words(_TEXT, 60 + len(name) * LINE_H, [self._figures(key)], "value")
+        block = self._gathered(key, keys)
+        y = 60 + len(name) * LINE_H - 12
+        groups = (self._group(key, [*head, *top, *figures]), *block.moved(0, y))
+        return Block(BLOCK_W, y + block.height, groups, _WIRE)
+
+    def _transformer(self, key: str, width: float) -> Block:
+        """Return a transformer below its feeder, with what hangs on its secondary."""
+        head = [*self._feed(key), *self._windings(key, _FEED_H)]
+        below = self._under(key, width)
+        label_w = _TEXT + 14 + max(width_of(line, "value") for line in (self._title(key), *self._secondary(key)))
+        groups = (self._group(key, head), *below.moved(0, _FEED_H + _WINDINGS_H))
+        return Block(max(below.width, label_w), _FEED_H + _WINDINGS_H + below.height, groups, _WIRE)
+
+    def _secondary(self, key: str) -> list[str]:
+        spec = self.nodes[key].get("transformer", {})
+        words_of_it = [f"{spec.get('kva', '')} kVA", spec.get("connection"), spec.get("secondary")]
+        return [" · ".join(str(each) for each in words_of_it if each), self._figures(key)]
+
+    def _windings(self, key: str, y: float) -> list[Shape]:
+        return [
+            Shape("wire", _WIRE, y, d=f"M0 0V{_WINDINGS_H:g}", width=self.stroke[key]),
+            *(shape.moved(_WIRE, y + 26) for shape in transformer(self.iec)),
+            *words(_TEXT + 10, y + 14, [self._title(key)], "name", self._title(key)),
+            *words(_TEXT + 10, y + 14 + LINE_H, self._secondary(key), "value"),
+            *_mark(self.solution.nodes[key].worst, 4, y + 4),
+        ]
+
+    def _under(self, key: str, width: float) -> Block:
+        """Return what hangs on a node that has no bar of its own: its only board straight below it, or a bar."""
+        mine = self._below(key)
+        if len(mine.apart) == 1 and not mine.together and self.nodes[mine.apart[0]]["kind"] in ("board", "transformer"):
+            return self._block(mine.apart[0], width)
+        return self._bar(key, width)[0]
+
+    def _bar(self, key: str, width: float) -> tuple[Block, list[float]]:
+        """Return a bar with rows of what it feeds: every further row has a bar of its own, all on one spine."""
+        mine = self._below(key)
+        room = max(width - SPINE, COLUMN_W)
+        blocks = [self._block(each, room) for each in mine.apart]
+        ends = sum(self.nodes[each]["kind"] not in FEEDS for each in mine.apart)
+        blocks[ends:] = sorted(blocks[ends:], key=lambda block: block.height)  # in a row those as tall as each other
+        if mine.together:
+            blocks.insert(0, self._gathered(key, mine.together))
+        rows = rows_of(blocks, room)
+        thick = max(self.stroke[key] * 1.25, 5.0)
+        groups: list[Group] = []
+        bars: list[Shape] = []
+        cuts: list[float] = []
+        y = _BAR_BELOW
+        for row in rows:
+            bars.append(Shape("bus", _WIRE, y, d=f"M0 0H{max(SPINE + row.width - _WIRE, 60):g}", width=thick))
+            cuts.append(y - _BAR_BELOW)
+            for x, block in row.blocks:
+                groups += block.moved(SPINE + x, y)
+            last, y = y, y + row.height + ROW_GAP + _BAR_BELOW
+        if len(rows) > 1:
+            bars.append(Shape("bus", _WIRE, _BAR_BELOW, d=f"M0 0V{last - _BAR_BELOW:g}", width=thick))
+        if not rows:
+            bars.append(Shape("bus", _WIRE, y, d="M0 0H60", width=thick))
+            y += ROW_GAP
+        bar = self._group(key, bars, "-bar")
+        wide = max((SPINE + row.width for row in rows), default=80.0)
+        return Block(wide, y, (bar, *groups), _WIRE), cuts
+
+    def _source(self, key: str, width: float) -> tuple[Block, list[float]]:
+        """Return a supply with all that it feeds, what feeds one board after another drawn short."""
+        solved = self.solution.nodes[key]
+        lines = [self._title(key), f"{solved.system.name} · {self._figures(key)}"]
+        shapes = [
+            *(shape.moved(_WIRE, 0) for shape in source(self.iec)),
+            *words(_TEXT + 4, -3, lines[:1], "name", lines[0]), *words(_TEXT + 4, -3 + LINE_H, lines[1:], "value"),
+            *_mark(solved.worst, _WIRE - 24, -10),
+            Shape("wire", _WIRE, 13, d="M0 0V11", width=self.stroke[key]),
+        ]  # fmt: skip
+        groups = [self._group(key, shapes)]
+        y, here = 24.0, key
+        while True:
+            mine = self._below(here)
+            only = mine.apart[0] if len(mine.apart) == 1 and not mine.together else ""
+            if not only or self.nodes[only]["kind"] not in ("board", "transformer"):
+                break
+            short = self._short(only)
+            groups += [Group(each.key, each.title, each.x, each.y + y, each.shapes, each.part) for each in short.groups]
+            y, here = y + short.height, only
+        bar, cuts = self._bar(here, width)
+        groups += bar.moved(0, y)
+        wide = max(bar.width, _TEXT + 8 + width_of(max(lines, key=len), "name"))
+        return Block(wide, y + bar.height, tuple(groups), _WIRE), [y + cut for cut in cuts[1:]]
+
+    def _short(self, key: str) -> Block:
+        """Return a feeder at the top of the drawing, its words in one line; and the board or windings it ends in."""
+        beside = " · ".join(each for each in (self._device(key), self._conductor(key), self._length(key)) if each)
+        shapes = [
+            Shape("wire", _WIRE, 0, d=f"M0 0V{_SHORT_FEED_H:g}", width=self.stroke[key]),
+            *(shape.moved(_WIRE, 20) for shape in _upright(breaker(self.iec))),
+            *words(_TEXT + 4, 25, [beside], "label"),
+        ]
+        if self.nodes[key]["kind"] == "transformer":
+            ground = [shape.moved(_WIRE - 14, _SHORT_FEED_H + 46) for shape in earth()]
+            shapes += [*self._windings(key, _SHORT_FEED_H), *ground]
+            return Block(COLUMN_W, _SHORT_FEED_H + _WINDINGS_H, (self._group(key, shapes),), _WIRE)
+        head = [self._title(key), self._figures(key)]
+        shapes.append(Shape("wire", _WIRE, _SHORT_FEED_H, d=f"M0 0V{_HEAD_H:g}", width=self.stroke[key]))
+        shapes += words(_TEXT + 4, _SHORT_FEED_H + 10, head[:1], "name", head[0])
+        shapes += words(_TEXT + 4, _SHORT_FEED_H + 10 + LINE_H, head[1:], "value")
+        shapes += _mark(self.solution.nodes[key].worst, 6, _SHORT_FEED_H + 10)
+        return Block(COLUMN_W, _SHORT_FEED_H + _HEAD_H, (self._group(key, shapes),), _WIRE)
+
+
+def _worst(solved: list[NodeSolution]) -> str:
+    states = {each.worst for each in solved}
+    return next((state for state in ("stop", "warn") if state in states), "")
+
+
+def _mark(worst: str, x: float, y: float) -> tuple[Shape, ...]:
+    """Return the mark of the worst finding; shape and letter tell it, not colour alone."""
+    if worst == "stop":
+        return Shape("stop", x, y, d="M0 -9L9 0L0 9L-9 0Z"), Shape("stop-letter", x, y + 4, text="×")
+    if worst == "warn":
+        return Shape("warn", x, y, d="M-7 -7H7V7H-7Z"), Shape("warn-letter", x, y + 4, text="!")
+    return ()
+
+
+_UPRIGHT = {
+    "M-12 -7H12V7H-12Z": "M-7 -12H7V12H-7Z",
+    "M-11 -1C-7 -11 7 -11 11 -1": "M1 -11C11 -7 11 7 1 11",
+    "M-12 0H-8L9 -8M8 0H12": "M0 -12V-8L-8 9M0 8V12",
+    "M5 -3.5L11 3.5M5 3.5L11 -3.5": "M-3.5 5L3.5 11M3.5 5L-3.5 11",
+}
+
+
+def _upright(shapes: list[Shape]) -> list[Shape]:
+    """Return a breaker's shapes for a wire that goes down."""
+    turned = []
+    for shape in shapes:
+        if shape.d:
+            turned.append(Shape(shape.look, d=_UPRIGHT[shape.d]))
+        else:
+            turned.append(Shape(shape.look, shape.y, shape.x, r=shape.r))
+    return turned
