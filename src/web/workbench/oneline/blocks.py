@@ -1,6 +1,8 @@
 """Blocks of the one-line drawing: groups of shapes with the room they take, and the packing of blocks into rows."""
 
-from collections.abc import Sequence
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from web.drawing.shapes import Group, Shape
@@ -12,18 +14,19 @@ _LETTER_W = {"name": 6.3, "value": 5.7, "label": 5.7}  # of the letters that css
 
 
 class Block(NamedTuple):
-    """Groups around (0, 0), and the room they take. hangs: where its wire comes in from above."""
+    """Groups around (0, 0) and blocks inside, each at its place; and the room that all of it takes."""
 
     width: float
     height: float
     groups: tuple[Group, ...]
-    hangs: float = 0.0
+    inside: tuple[tuple[float, float, Block], ...] = ()
 
-    def moved(self, x: float, y: float) -> tuple[Group, ...]:
-        """Return its groups elsewhere."""
-        return tuple(
-            Group(each.key, each.title, each.x + x, each.y + y, each.shapes, each.part) for each in self.groups
-        )
+    def at(self, x: float, y: float) -> Iterator[Group]:
+        """Yield its groups, and those of the blocks in it, where they are when it stands there."""
+        for each in self.groups:
+            yield Group(each.key, each.title, each.x + x, each.y + y, each.shapes, each.part)
+        for dx, dy, block in self.inside:
+            yield from block.at(x + dx, y + dy)
 
 
 class Row(NamedTuple):

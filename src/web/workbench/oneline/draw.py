@@ -34,8 +34,9 @@ _USUAL_METAL = "Cu"  # what is not marked; the title block says so
 def single_line(document: Document, solution: Solution, terms: Terms, aspect: float = SCREEN) -> Drawing:
     """Return the drawing of a whole job, as wide as suits room of that aspect best."""
     artist = _Artist(document, solution, terms)
-    drawings = (artist.draw(width) for width in _WIDTHS)
-    return min(drawings, key=lambda drawing: max(drawing.width, drawing.height * aspect))
+    laid_out = [artist.lay_out(width) for width in _WIDTHS]
+    whole, cuts = min(laid_out, key=lambda each: max(each[0].width, each[0].height * aspect))
+    return Drawing(whole.width, whole.height, list(whole.at(0.0, 0.0)), cuts)
 
 
 class _Artist:
@@ -49,18 +50,20 @@ class _Artist:
         most = max(self.amps.values(), default=0.0) or 1.0
         self.stroke = {key: round(_THIN + _GROWS * math.sqrt(amps / most), 2) for key, amps in self.amps.items()}
         self.write = writer()
+        self.ends: dict[str, Block] = {}  # columns and blocks of small circuits are the same in rows of any width
 
-    def draw(self, width: float) -> Drawing:
-        groups: list[Group] = []
+    def lay_out(self, width: float) -> tuple[Block, tuple[float, ...]]:
+        """Return the whole drawing with rows of about that width, and the heights at which only conductors cross."""
+        inside: list[tuple[float, float, Block]] = []
         cuts: list[float] = []
         y, right = _TOP, width
         for key in self._below("").apart:
             block, own_cuts = self._source(key, width)
-            groups += block.moved(_LEFT, y)
+            inside.append((_LEFT, y, block))
             cuts += [y + cut for cut in own_cuts]
             right = max(right, block.width)
             y += block.height + 2 * ROW_GAP
-        return Drawing(right + 2 * _LEFT, y, groups, tuple(sorted(set(cuts))))
+        return Block(right + 2 * _LEFT, y, (), tuple(inside)), tuple(sorted(set(cuts)))
 
     # Words and figures
 
@@ -102,7 +105,9 @@ class _Artist:
             return self._board(key, width)
         if kind == "transformer":
             return self._transformer(key, width)
-        return self._column(key)
+        if key not in self.ends:
+            self.ends[key] = self._column(key)
+        return self.ends[key]
 
     def _feed(self, key: str) -> list[Shape]:
         """Return the wire from a bar to what hangs on it, its device and what is written beside it."""
@@ -134,9 +139,14 @@ class _Artist:
             *words(4, y + 27 + len(name) * LINE_H, [each for each in values if each], "value"),
         ]
         height = y + 27 + (len(name) + len(values)) * LINE_H
-        return Block(COLUMN_W, height, (self._group(key, shapes),), _WIRE)
+        return Block(COLUMN_W, height, (self._group(key, shapes),))
 
     def _gathered(self, key: str, keys: list[str]) -> Block:
+        if f"{key}-small" not in self.ends:
+            self.ends[f"{key}-small"] = self._small(key, keys)
+        return self.ends[f"{key}-small"]
+
+    def _small(self, key: str, keys: list[str]) -> Block:
         """Return the small circuits of a board as one block: by kind, with the legs they load and what is worst."""
         solved = [self.solution.nodes[each] for each in keys]
         va = sum(each.demand_va for each in solved)
@@ -163,7 +173,7 @@ class _Artist:
             y += 25
         bars, y = self._leg_bars(solved, y)
         box = Shape("open", d=f"M4 22H{BLOCK_W - 4:g}V{y:g}H4Z")
-        return Block(BLOCK_W, y, (self._group(key, [box, *shapes, *bars], "-small"),), _WIRE)
+        return Block(BLOCK_W, y, (self._group(key, [box, *shapes, *bars], "-small"),))
 
     def _leg_bars(self, solved: list[NodeSolution], y: float) -> tuple[list[Shape], float]:
         legs: Counter[str] = Counter()
@@ -194,8 +204,8 @@ class _Artist:
         head += words(_TEXT, y + len(name) * LINE_H, [self._figures(key)], "value")
         head += _mark(self.solution.nodes[key].worst, 8, _FEED_H + 10)
         wide = max(bar.width, _TEXT + 8 + max(width_of(line, "name") for line in [*name, self._figures(key)]))
-        groups = (self._group(key, head), *bar.moved(0, _FEED_H + _HEAD_H))
-        return Block(wide, _FEED_H + _HEAD_H + bar.height, groups, _WIRE)
+        y = _FEED_H + _HEAD_H
+        return Block(wide, y + bar.height, (self._group(key, head),), ((0.0, y, bar),))
 
     def _board_of_small(self, key: str, keys: list[str]) -> Block:
         """Return a board of small circuits alone: its block with its name, straight below its feeder."""
@@ -205,16 +215,15 @@ class _Artist:
         figures = words(_TEXT, 60 + len(name) * LINE_H, [self._figures(key)], "value")
         block = self._gathered(key, keys)
         y = 60 + len(name) * LINE_H - 12
-        groups = (self._group(key, [*head, *top, *figures]), *block.moved(0, y))
-        return Block(BLOCK_W, y + block.height, groups, _WIRE)
+        return Block(BLOCK_W, y + block.height, (self._group(key, [*head, *top, *figures]),), ((0.0, y, block),))
 
     def _transformer(self, key: str, width: float) -> Block:
         """Return a transformer below its feeder, with what hangs on its secondary."""
         head = [*self._feed(key), *self._windings(key, _FEED_H)]
         below = self._under(key, width)
         label_w = _TEXT + 14 + max(width_of(line, "value") for line in (self._title(key), *self._secondary(key)))
-        groups = (self._group(key, head), *below.moved(0, _FEED_H + _WINDINGS_H))
-        return Block(max(below.width, label_w), _FEED_H + _WINDINGS_H + below.height, groups, _WIRE)
+        y = _FEED_H + _WINDINGS_H
+        return Block(max(below.width, label_w), y + below.height, (self._group(key, head),), ((0.0, y, below),))
 
     def _secondary(self, key: str) -> list[str]:
         spec = self.nodes[key].get("transformer", {})
@@ -248,7 +257,7 @@ class _Artist:
             blocks.insert(0, self._gathered(key, mine.together))
         rows = rows_of(blocks, room)
         thick = max(self.stroke[key] * 1.25, 5.0)
-        groups: list[Group] = []
+        inside: list[tuple[float, float, Block]] = []
         bars: list[Shape] = []
         cuts: list[float] = []
         y = _BAR_BELOW
@@ -256,7 +265,7 @@ class _Artist:
             bars.append(Shape("bus", _WIRE, y, d=f"M0 0H{max(SPINE + row.width - _WIRE, 60):g}", width=thick))
             cuts.append(y - _BAR_BELOW)
             for x, block in row.blocks:
-                groups += block.moved(SPINE + x, y)
+                inside.append((SPINE + x, y, block))
             last, y = y, y + row.height + ROW_GAP + _BAR_BELOW
         if len(rows) > 1:
             bars.append(Shape("bus", _WIRE, _BAR_BELOW, d=f"M0 0V{last - _BAR_BELOW:g}", width=thick))
@@ -265,7 +274,7 @@ class _Artist:
             y += ROW_GAP
         bar = self._group(key, bars, "-bar")
         wide = max((SPINE + row.width for row in rows), default=80.0)
-        return Block(wide, y, (bar, *groups), _WIRE), cuts
+        return Block(wide, y, (bar,), tuple(inside)), cuts
 
     def _source(self, key: str, width: float) -> tuple[Block, list[float]]:
         """Return a supply with all that it feeds, what feeds one board after another drawn short."""
@@ -277,7 +286,7 @@ class _Artist:
             *_mark(solved.worst, _WIRE - 24, -10),
             Shape("wire", _WIRE, 13, d="M0 0V11", width=self.stroke[key]),
         ]  # fmt: skip
-        groups = [self._group(key, shapes)]
+        inside: list[tuple[float, float, Block]] = []
         y, here = 24.0, key
         while True:
             mine = self._below(here)
@@ -285,12 +294,13 @@ class _Artist:
             if not only or self.nodes[only]["kind"] not in ("board", "transformer"):
                 break
             short = self._short(only)
-            groups += [Group(each.key, each.title, each.x, each.y + y, each.shapes, each.part) for each in short.groups]
+            inside.append((0.0, y, short))
             y, here = y + short.height, only
         bar, cuts = self._bar(here, width)
-        groups += bar.moved(0, y)
+        inside.append((0.0, y, bar))
         wide = max(bar.width, _TEXT + 8 + width_of(max(lines, key=len), "name"))
-        return Block(wide, y + bar.height, tuple(groups), _WIRE), [y + cut for cut in cuts[1:]]
+        whole = Block(wide, y + bar.height, (self._group(key, shapes),), tuple(inside))
+        return whole, [y + cut for cut in cuts[1:]]
 
     def _short(self, key: str) -> Block:
         """Return a feeder at the top of the drawing, its words in one line; and the board or windings it ends in."""
@@ -303,13 +313,13 @@ class _Artist:
         if self.nodes[key]["kind"] == "transformer":
             ground = [shape.moved(_WIRE - 14, _SHORT_FEED_H + 46) for shape in earth()]
             shapes += [*self._windings(key, _SHORT_FEED_H), *ground]
-            return Block(COLUMN_W, _SHORT_FEED_H + _WINDINGS_H, (self._group(key, shapes),), _WIRE)
+            return Block(COLUMN_W, _SHORT_FEED_H + _WINDINGS_H, (self._group(key, shapes),))
         head = [self._title(key), self._figures(key)]
         shapes.append(Shape("wire", _WIRE, _SHORT_FEED_H, d=f"M0 0V{_HEAD_H:g}", width=self.stroke[key]))
         shapes += words(_TEXT + 4, _SHORT_FEED_H + 10, head[:1], "name", head[0])
         shapes += words(_TEXT + 4, _SHORT_FEED_H + 10 + LINE_H, head[1:], "value")
         shapes += _mark(self.solution.nodes[key].worst, 6, _SHORT_FEED_H + 10)
-        return Block(COLUMN_W, _SHORT_FEED_H + _HEAD_H, (self._group(key, shapes),), _WIRE)
+        return Block(COLUMN_W, _SHORT_FEED_H + _HEAD_H, (self._group(key, shapes),))
 
 
 def _worst(solved: list[NodeSolution]) -> str:
