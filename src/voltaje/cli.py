@@ -37,13 +37,14 @@ def main(arguments: Sequence[str] | None = None) -> int:
     line = commands.add_parser("read", help="a walk-through line: the load and run as understood")
     line.add_argument("line", help="as in: pump 5 hp 230 V 3ph 420 ft")
     line.add_argument("--book", default="NEC 2023", help="the book whose units and customs hold")
+    line.add_argument("--system", default="", help="what it hangs on, as in: 208Y/120; else the book's usual one")
     chosen = parser.parse_args(arguments)
     try:
         if chosen.command == "solve":
             _print(job_schema() if chosen.schema else _solve(chosen))
             return 0
         if chosen.command == "read":
-            _print(read_walk_through(chosen.line, chosen.book))
+            _print(read_walk_through(chosen.line, chosen.book, chosen.system))
             return 0
         return _calc(chosen)
     except Refused as error:

@@ -62,7 +62,7 @@ def test_what_is_typed_before_the_page_is_ready_is_understood_too(bench):
 def test_a_length_changes_drop_and_conductor_and_a_pin_holds_and_goes(bench):
     page = bench()
     expect(value(page, "conductor")).to_contain_text("3 AWG Cu")
-    open_link(page, "drop")
+    open_link(page, "load")
     before = value(page, "drop").inner_text()
     page.get_by_label("One-way length").fill("300")
     page.keyboard.press("Enter")
@@ -212,6 +212,60 @@ def test_by_keyboard_alone(bench):
     page.get_by_role("button", name="close").first.click()
     page.locator("body").press("4")
     expect(page.locator("#drawing")).to_be_visible()
+
+
+def test_arrows_walk_the_circuits_and_keys_undo_everything(bench, pottery):
+    page = bench()
+    row(page, "Kiln 1").get_by_role("link").focus()
+    page.keyboard.press("ArrowDown")
+    expect(page.locator("#chain h2")).to_have_text("Kiln 2, car kiln")
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Delete")
+    expect(page.locator("#done")).to_contain_text("Kiln 2, car kiln deleted.")
+    page.keyboard.press("Control+z")
+    expect(row(page, "Kiln 2")).to_have_count(1)
+    page.keyboard.press("Control+y")
+    expect(row(page, "Kiln 2")).to_have_count(0)
+    page.locator("#undo").click()
+    expect(row(page, "Kiln 2")).to_have_count(1)
+    page.locator("#undo").focus()
+    page.keyboard.type("d")  # a letter on a button does nothing
+    page.keyboard.press("Control+p")
+    expect(page.locator("header.title-block")).to_contain_text("Cinder Lane Pottery")
+
+
+def test_what_was_assumed_is_said_otherwise_by_a_key_and_words_left_over_take_a_second_enter(bench):
+    page = bench(at="mdp")
+    line = page.get_by_label("Add a load")
+    line.fill("EV 48A 60 ft gfci")
+    expect(page.locator("#walk-said .assumed")).to_contain_text("208 V 2-pole")
+    line.press("ArrowDown")
+    expect(line).to_have_value("EV 48A 60 ft gfci 120 V 1-pole")
+    line.fill("EV 48A 60 ft gfci")
+    line.press("Enter")
+    expect(page.locator("#walk-note")).to_contain_text("Not used: “gfci”")
+    expect(line).to_have_value("EV 48A 60 ft gfci")
+    line.press("Enter")
+    expect(line).to_have_value("")
+    expect(page.locator(".assumed-note")).to_contain_text("Assumed, not entered: 208 V on 2 legs")
+    page.get_by_role("button", name="It is right").click()
+    expect(page.locator(".assumed-note")).to_have_count(0)
+
+
+def test_a_stranger_tries_it_without_an_account(open_page, live_server):
+    page = open_page()
+    page.goto("/")
+    page.get_by_label("A load, as you would say it").fill("range 12 kW 40 ft")
+    expect(page.locator("#worked")).to_contain_text("panel 208Y/120")
+    page.get_by_role("button", name="an empty one").click()
+    line = page.get_by_label("Add a load")
+    for words in ("sub-panel Annex 60A 80 ft", "6 receptacles 20A on Annex", "spare 20A"):
+        line.fill(words)
+        line.press("Enter")
+        expect(line).to_have_value("")
+    expect(page.locator("#rows .branch")).to_have_count(5)
+    expect(page.locator(".strip-chip.scratch")).to_be_visible()
 
 
 def test_findings_lead_to_their_place_and_a_stop_cannot_be_noted(bench):

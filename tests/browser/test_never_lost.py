@@ -45,7 +45,7 @@ def saved(page):
 
 def test_a_network_cut_in_mid_edit(bench, pottery):
     page = bench()
-    open_link(page, "drop")
+    open_link(page, "load")
     page.context.set_offline(True)
     type_length(page, "321 ft")
     waits(page, "not saved: 1 change waiting")
@@ -65,13 +65,13 @@ def test_a_network_cut_in_mid_edit(bench, pottery):
 
 def test_a_page_loaded_again_still_has_what_waits(bench, pottery):
     page = bench()
-    open_link(page, "drop")
+    open_link(page, "load")
     page.on("dialog", lambda dialog: dialog.accept())  # it warns before leaving
     page.route("**/edit/", lambda route: route.abort())
     type_length(page, "321 ft")
     waits(page, "1 change waiting")
     page.reload()
-    open_link(page, "drop")
+    open_link(page, "load")
     assert page.locator(LENGTH).input_value() == "321 ft"
     waits(page, "1 change waiting")
     page.unroute("**/edit/")
@@ -99,7 +99,7 @@ def test_an_answer_that_never_came_is_asked_for_again_and_counts_once(bench, pot
 
 def test_signed_out_in_mid_edit(bench, pottery):
     page = bench()
-    open_link(page, "drop")
+    open_link(page, "load")
     Session.objects.all().delete()
     type_length(page, "321 ft")
     again = page.locator("#again-dialog")
@@ -120,7 +120,7 @@ def test_signed_out_in_mid_edit(bench, pottery):
 def test_a_right_that_was_taken_away_is_said_and_holds_nothing_else_up(bench, pottery, ben):
     Membership.objects.create(job=pottery, user=ben, role=Role.EDITOR)
     page = bench("ben")
-    open_link(page, "drop")
+    open_link(page, "load")
     Membership.objects.filter(user=ben).update(role=Role.VIEWER)
     type_length(page, "321 ft")
     waits(page, "not saved")
@@ -134,7 +134,7 @@ def test_a_right_that_was_taken_away_is_said_and_holds_nothing_else_up(bench, po
 
 def test_a_server_in_trouble_is_asked_again(bench, pottery):
     page = bench()
-    open_link(page, "drop")
+    open_link(page, "load")
     page.route("**/edit/", lambda route: route.fulfill(status=503, headers={"X-Trouble": "full"}), times=1)
     type_length(page, "321 ft")
     saved(page)

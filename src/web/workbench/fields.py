@@ -43,6 +43,7 @@ class LinkFields:
     """The fields of each link."""
 
     load: list[Field] = field(default_factory=list)
+    more: list[Field] = field(default_factory=list)  # of the load, what only matters now and then
     demand: list[Field] = field(default_factory=list)
     device: list[Field] = field(default_factory=list)
     conductor: list[Field] = field(default_factory=list)
@@ -133,10 +134,23 @@ def node_fields(document: Document, key: str) -> LinkFields:
             fields.reason = each
         else:
             fields.of(link).append(each)
-    fields.drop.sort(key=lambda each: "pins" in each.path)  # the length itself before what is pinned in its place
     if node["kind"] in _WITH_LEGS:
-        fields.load.append(make.at("legs", _("Legs"), _legs_choices(_("all"))))
+        fields.load.append(make.at("legs", _("Phases it is on"), _legs_choices(_("all"))))
+    length = [each for each in fields.drop if each.path[-2:] == ("run", "length")]
+    fields.drop = [each for each in fields.drop if each not in length]
+    return _led(fields, length)
+
+
+def _led(fields: LinkFields, length: list[Field]) -> LinkFields:
+    """Put what one enters of every load first, in the order of the work; the rest is behind a fold."""
+    order = {key: at for at, key in enumerate(_LEADING)}
+    entered = [*fields.load, *length]
+    fields.load = sorted((each for each in entered if each.path[-1] in order), key=lambda each: order[each.path[-1]])
+    fields.more = [each for each in entered if each.path[-1] not in order]
     return fields
+
+
+_LEADING = ("name", "kva", "secondary", "kind", "rating", "count", "volts", "poles", "way", "floor_area", "length")
 
 
 def _legs_choices(blank: str) -> tuple[Choice, ...]:

@@ -154,7 +154,8 @@ _links: dict[tuple, Piece] = {}
 def _fields_of(context: dict, key: str) -> tuple[str, str]:
     """Return what the fields of a link show."""
     fields = context["fields"]
-    return repr(fields.of(key)), repr(fields.reason) if key == "device" else ""
+    besides = {"device": fields.reason, "load": fields.more}
+    return repr(fields.of(key)), repr(besides.get(key, ""))
 
 
 def _link(link, context: dict, shown: tuple) -> Piece:

@@ -87,8 +87,11 @@ document.addEventListener("click", ({ target }) => target.closest?.(".link.chang
 // ---- the chosen node
 
 let shown = byId("seen-at").value;
+let aimed = ""; // what was asked for and is not shown yet: keys go on from there
+const here = () => aimed || seen().at;
 function mark() {
   const at = byId("seen-at")?.value;
+  if (at === aimed) aimed = "";
   for (const row of document.querySelectorAll('#rows .branch[aria-selected="true"]')) row.setAttribute("aria-selected", "false");
   byId(`row-${at}`)?.setAttribute("aria-selected", "true");
   const drawn = "#lens-body :is(.g, tr)";
@@ -107,6 +110,7 @@ function choose(key, sheet) {
   address.searchParams.set("at", key);
   history.replaceState(null, "", address);
   if (sheet) show(sheet);
+  aimed = key;
   return send("GET", bench.dataset.region, { at: key });
 }
 
@@ -160,7 +164,7 @@ document.addEventListener("click", ({ target }) => {
 
 function act(name, values = {}) {
   document.querySelector(".act-menu[open]")?.removeAttribute("open");
-  return send("POST", bench.dataset.act, { act: name, key: values.key ?? seen().at, ...values });
+  return send("POST", bench.dataset.act, { act: name, key: values.key ?? here(), ...values });
 }
 document.addEventListener("click", ({ target }) => {
   const button = target.closest("[data-act]");
@@ -371,8 +375,8 @@ off.addEventListener("change", () => localStorage.setItem("keys", off.checked ? 
 
 function go(by) {
   const rows = [...document.querySelectorAll("#rows .branch:not([hidden])")];
-  const here = rows.findIndex((row) => row.dataset.key === seen().at);
-  const next = rows[Math.min(Math.max(here + by, 0), rows.length - 1)];
+  const place = rows.findIndex((row) => row.dataset.key === here());
+  const next = rows[Math.min(Math.max(place + by, 0), rows.length - 1)];
   if (!next) return;
   next.scrollIntoView({ block: "nearest" });
   choose(next.dataset.key).then(() => byId(`open-${next.dataset.key}`)?.focus({ preventScroll: true }));
@@ -411,6 +415,8 @@ function openLink(link, field) {
   fold?.setAttribute("open", "");
   fold?.querySelector(field)?.focus();
 }
+const ALL = 1e6; // more rows than there are
+const WALK = { ArrowDown: () => 1, ArrowUp: () => -1, Home: () => -ALL, End: () => ALL };
 const KEYS = {
   "/": () => byId("walk-line")?.focus(),
   j: () => go(1),
@@ -429,13 +435,34 @@ const KEYS = {
 };
 document.addEventListener("keydown", (event) => {
   const typing = event.target.matches?.("input, select, textarea");
-  if (event.ctrlKey || event.metaKey || event.altKey || document.querySelector("dialog[open]")) return;
+  if (document.querySelector("dialog[open]")) return;
+  if ((event.ctrlKey || event.metaKey) && !event.altKey) {
+    const turn = typing ? "" : { z: event.shiftKey ? "redo" : "undo", y: "redo" }[event.key.toLowerCase()];
+    if (turn && !byId(turn)?.disabled) {
+      event.preventDefault();
+      send("POST", byId(turn).dataset.turn);
+    }
+    if (event.key === "p") { // the sheet for paper, not the screen
+      event.preventDefault();
+      location.assign(bench.dataset.paper);
+    }
+    return;
+  }
+  if (event.altKey) return;
+  const walked = event.target.closest?.("#tree") && WALK[event.key];
+  if (walked && !typing) {
+    event.preventDefault();
+    go(walked());
+    return;
+  }
   if (!typing && event.key === "Delete" && event.target.closest?.("#tree")) {
     event.preventDefault();
     act("remove");
     return;
   }
-  if (typing || localStorage.getItem("keys") === "off") return;
+  // Letters act from the circuits and the drawing; on a button or a link they would be a surprise.
+  const elsewhere = event.target.closest?.("button, a, summary") && !event.target.closest("#tree, #lens");
+  if (typing || elsewhere || localStorage.getItem("keys") === "off") return;
   const key = KEYS[event.key];
   if (key) {
     event.preventDefault();
