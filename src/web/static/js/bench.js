@@ -373,12 +373,13 @@ const off = byId("keys-off");
 off.checked = localStorage.getItem("keys") === "off";
 off.addEventListener("change", () => localStorage.setItem("keys", off.checked ? "off" : "on"));
 
-function go(by) {
+function go(by, from = here()) {
   const rows = [...document.querySelectorAll("#rows .branch:not([hidden])")];
-  const place = rows.findIndex((row) => row.dataset.key === here());
+  const place = rows.findIndex((row) => row.dataset.key === from);
   const next = rows[Math.min(Math.max(place + by, 0), rows.length - 1)];
   if (!next) return;
   next.scrollIntoView({ block: "nearest" });
+  byId(`open-${next.dataset.key}`)?.focus({ preventScroll: true });
   choose(next.dataset.key).then(() => byId(`open-${next.dataset.key}`)?.focus({ preventScroll: true }));
 }
 // The name is changed where it stands: r, or a double click.
@@ -452,7 +453,7 @@ document.addEventListener("keydown", (event) => {
   const walked = event.target.closest?.("#tree") && WALK[event.key];
   if (walked && !typing) {
     event.preventDefault();
-    go(walked());
+    go(walked(), event.target.closest(".branch")?.dataset.key);
     return;
   }
   if (!typing && event.key === "Delete" && event.target.closest?.("#tree")) {
