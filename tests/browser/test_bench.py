@@ -301,6 +301,10 @@ def test_nothing_scrolls_sideways_and_a_phone_has_three_sheets(bench):
     expect(phone.locator("#tree")).to_be_hidden()
     phone.get_by_role("link", name="Circuits", exact=True).first.click()
     expect(phone.locator("#tree")).to_be_visible()
+    phone.get_by_role("link", name="View", exact=True).click()
+    phone.locator("#tab-schedule").click()
+    expect(phone.locator(".schedule")).to_be_visible()
+    assert phone.evaluate("document.documentElement.scrollWidth") == 390  # the table scrolls inside itself
 
 
 def test_the_screen_and_the_command_line_give_the_same_figures(bench, pottery):
