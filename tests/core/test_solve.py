@@ -208,3 +208,14 @@ def test_an_unlawful_run_is_a_finding_not_an_end():
     node = solve_document(changed(("nodes", 2, "run", "method"), "tray"))["nodes"]["k1"]
     assert node["device_a"] is None
     assert any("tray" in finding["message"] for finding in node["findings"])
+
+
+def test_what_the_engine_does_not_size_stands_as_it_was_set_by_hand():
+    motor = {"kind": "motor", "rating": "15 hp", "phases": 3}
+    job = with_loads(motor, motor)
+    job["nodes"][-1]["run"] = {"pins": {"device_a": 50, "size": "8", "reason": "430.52, by hand"}}
+    nodes = solve_document(job, job["nodes"][-1]["id"])["nodes"]
+    codes = [[found["code"] for found in nodes[node["id"]]["findings"]] for node in job["nodes"][-2:]]
+    assert codes == [["run.not_sized"], ["run.by_hand"]]
+    links = {link["key"]: link for link in nodes[job["nodes"][-1]["id"]]["links"]}
+    assert (links["device"]["value"], links["conductor"]["value"]) == ("50 A", "8")

@@ -20,7 +20,7 @@ HEAT_AT = Formula("rated_va * (volts / rated_v) * (volts / rated_v)")
 _DUST = 1e-6
 _CLOSE_V = 0.06  # equipment voltages such as 230 V on 240 V lie within 6 % (common practice)
 _NAMED = 3
-BY_HAND = Message("Size it by hand, by what your book says of such equipment, and have it checked.")
+BY_HAND = Message("Set its breaker and size by hand, by what your book says of such equipment, and have them checked.")
 
 
 # Loads
@@ -83,6 +83,17 @@ def assumed(node: Node, solved: NodeSolution) -> None:
     message = Message("Assumed, not entered: {what}.", what=[words[each] for each in node.assumed])
     mend = Message("Set it as it is, or say that it is right.")
     solved.findings.append(Finding(Severity.WARN, "load.assumed", message, None, f"{node.id}.{node.assumed[0]}", mend))
+
+
+def not_sized(node: Node, what: str, solved: NodeSolution) -> None:
+    """A run that the engine does not size: a stop, until a person has fixed its device and its size."""
+    pins = node.run.pins
+    if pins.device_a and pins.size:
+        message = Message("Sized by hand, and not checked by this version: the run to the {kind}.", kind=what)
+        solved.findings.append(Finding(Severity.WARN, "run.by_hand", message, None, node.id, BY_HAND))
+        return
+    message = Message("Not sized by this version: the run to the {kind}.", kind=what)
+    solved.findings.append(Finding(Severity.STOP, "run.not_sized", message, None, node.id, BY_HAND))
 
 
 def volts(node: Node, load: LoadSpec, solved: NodeSolution) -> None:

@@ -191,9 +191,7 @@ class _Solver:
     def _size(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
         kind = node.load.counts_as if node.load else None
         if node.kind in (Kind.TRANSFORMER, Kind.INVERTER) or kind in _NOT_SIZED:
-            what = kind.value if node.kind is Kind.LOAD and kind else node.kind.value
-            message = Message("Not sized by this version: the run to the {kind}.", kind=what)
-            solved.findings.append(Finding(Severity.STOP, "run.not_sized", message, None, node.id, checks.BY_HAND))
+            checks.not_sized(node, kind.value if node.kind is Kind.LOAD and kind else node.kind.value, solved)
         elif any(solved.amps.values()):
             self._design(node, solved, above, before)
         checks.fed_back(node, solved, self.upward.rising[node.id], self.book)

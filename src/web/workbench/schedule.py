@@ -75,6 +75,14 @@ def _by_hand(solved: NodeSolution) -> str:
     return f"{write(pinned)} A" if pinned else "–"
 
 
+def _size_by_hand(solved: NodeSolution, terms: Terms) -> str:
+    """Return the size that a person fixed where nothing was sized."""
+    run = solved.node.run
+    if not run.pins.size:
+        return "–"
+    return f"{sets_of(run.pins.size, run.pins.sets or 1)} {terms.gauge(run.pins.size)} {run.material}"
+
+
 def _first(ways: tuple[int, ...]) -> int:
     return ways[0] if ways else 10_000
 
@@ -92,7 +100,7 @@ def _circuit(key: str, node: dict, solved: NodeSolution, ways: tuple[int, ...], 
         count="" if str(load.get("count", 1)) == "1" else str(load["count"]),
         length=str(node.get("run", {}).get("length", "")),
         device=f"{write(design.choice.device_a)} A" if design else _by_hand(solved),
-        conductor=f"{size} {design.run.material}" if design else "–",
+        conductor=f"{size} {design.run.material}" if design else _size_by_hand(solved, terms),
         load_va=write(solved.demand_va),
         by_leg=tuple(write(solved.amps[leg], 1) if leg in solved.amps else "" for leg in legs),
         drop=f"{write(solved.drop_percent, 2)}" if design and design.drop else "–",

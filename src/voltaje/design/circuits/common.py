@@ -58,13 +58,27 @@ def run(solved: NodeSolution, book: Book, unsized: Message) -> list[Link]:
     if design is None:
         titles = (("device", Message("Device")), ("conductor", Message("Conductor")), ("drop", Message("Drop")),
                   ("earth", Message("Earth")))  # fmt: skip
-        return [_with_steps(Link(key, title, why=[unsized], state="none"), solved) for key, title in titles]
+        links = [_with_steps(Link(key, title, why=[unsized], state="none"), solved) for key, title in titles]
+        return _by_hand(links, solved, book)
     return [
         _device(solved, design, book),
         _conductor(solved, design, book),
         _drop(solved, design),
         _earth(solved, design, book),
     ]
+
+
+def _by_hand(links: list[Link], solved: NodeSolution, book: Book) -> list[Link]:
+    """Show what a person fixed on a run that the engine does not size: it stands, and is not checked."""
+    pins, spec = solved.node.run.pins, solved.node.run
+    unchecked = Message("by hand, not checked")
+    if pins.device_a:
+        links[0].value, links[0].unit, links[0].why = Figure(pins.device_a, "A"), "A", [unchecked]
+    if pins.size:
+        links[1].value, links[1].why = sets_of(pins.size, pins.sets or 1), [unchecked]
+        links[1].unit = f"{book.terms.gauge(pins.size)} {spec.material}"
+    links[0].pins, links[1].pins = ("run.pins.device_a",), ("run.pins.size", "run.pins.sets")
+    return links
 
 
 def _device(solved: NodeSolution, design: RunDesign, book: Book) -> Link:

@@ -6,15 +6,11 @@ from voltaje.books.questions import Book
 from voltaje.design.circuits import common
 from voltaje.design.circuits.link import Link
 from voltaje.design.solution import NodeSolution
-from voltaje.message import Figure, Message
+from voltaje.message import Message
 
 
 def links(solved: NodeSolution, book: Book) -> list[Link]:
     """Return the links of a spare or a space: nothing flows; of a spare, the breaker that stands there."""
     nothing = Message("feeds nothing yet")
     first = common.connected(solved, [nothing])
-    run = common.run(solved, book, nothing)
-    device = solved.node.run.pins.device_a
-    if device:
-        run[0].value, run[0].unit = Figure(device, "A"), "A"
-    return [first, common.demand(solved), common.current(solved), *run]
+    return [first, common.demand(solved), common.current(solved), *common.run(solved, book, nothing)]

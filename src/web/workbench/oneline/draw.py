@@ -8,6 +8,7 @@ from django.utils.translation import gettext as _
 from django.utils.translation import ngettext
 
 from voltaje.books.answers import Terms
+from voltaje.design.circuits.common import sets_of
 from voltaje.design.solution import NodeSolution, Solution
 from web.drawing.shapes import Drawing, Group, Shape
 from web.drawing.symbols import breaker, earth, source, symbol, transformer
@@ -86,13 +87,14 @@ class _Artist:
         return f"{self.write(amps)} A" if amps else ""
 
     def _conductor(self, key: str) -> str:
-        design = self.solution.nodes[key].design
-        if design is None:
+        solved = self.solution.nodes[key]
+        design, run = solved.design, solved.node.run
+        size, sets = (design.choice.size, design.choice.sets) if design else (run.pins.size, run.pins.sets or 1)
+        material = design.run.material if design else run.material
+        if not size:
             return ""
-        choice = design.choice
-        size = choice.size if choice.sets == 1 else f"{choice.sets} × {choice.size}"
-        metal = "" if design.run.material == _USUAL_METAL else f" {design.run.material}"
-        return f"{size} {self.terms.gauge(choice.size)}{metal}"
+        metal = "" if material == _USUAL_METAL else f" {material}"
+        return f"{sets_of(size, sets)} {self.terms.gauge(size)}{metal}"
 
     def _length(self, key: str) -> str:
         return str(self.nodes[key].get("run", {}).get("length") or "")
