@@ -114,7 +114,7 @@ def test_what_a_cell_cannot_take_stays_in_it_and_is_said_with_its_place(bench, p
     cell(page, "Kiln 1, front loader").fill("far")
     page.keyboard.press("Enter")
     expect(page.locator("#note-general")).to_contain_text(
-        "Kiln 1, front loader · length: far does not begin with a number"
+        "Kiln 1, front loader · one-way length: far does not begin with a number"
     )
     expect(cell(page, "Kiln 1, front loader")).to_have_value("far")
     cell(page, "Kiln 2, car kiln").fill("80 ft")

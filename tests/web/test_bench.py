@@ -50,7 +50,7 @@ def test_an_edit_is_one_named_event(page, pottery):
 def test_what_a_cell_of_the_schedule_cannot_take_is_said_above_the_page_with_its_place(page, pottery):
     shown = set_to(page, pottery, "k2/run/length", "far", at="mdp", lens="schedule")
     assert 'id="note-general"' in shown
-    assert "Kiln 2, car kiln · length" in shown
+    assert "Kiln 2, car kiln · one-way length" in shown
     assert "does not begin with a number" in shown
 
 
@@ -356,3 +356,26 @@ def test_nothing_hostile_breaks_the_workbench(page, boat, asked, key, place, val
     assert page.post(reverse(change, args=[boat.pk]), fields).status_code == 200
     assert page.get(reverse(shown, args=[boat.pk]), fields).status_code in (200, 404)
     Judge()(document(boat))
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"system-src": "240 1ph"}, "Transformer 150 kVA"),
+        ({"ambient": "far"}, "ambient"),
+    ],
+)
+def test_what_settings_would_break_is_named_as_the_screen_names_it(page, pottery, change, says):
+    address = reverse("settings", args=[pottery.pk])
+    shown = page.get(address).context["form"]
+    kept = {name: shown[name].value() for name in shown.fields} | {"version": 0}
+    text = page.post(address, {**kept, **change}).content.decode()
+    problem = re.search(r'<p class="wrong" role="alert">(.*?)</p>', text, re.DOTALL)[1]
+    assert says in problem
+    assert not re.search(r"\b(t1|src|n[0-9a-f]{8}|nodes)\b", problem)
+
+
+def test_a_job_keeps_its_supply(page, pottery):
+    before = document(pottery)
+    assert "needs its supply" in post(page, "act", pottery, act="remove", key="src", at="src")
+    assert document(pottery) == before

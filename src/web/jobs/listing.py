@@ -22,6 +22,7 @@ from web.jobs.keeping import KEPT_AWAY
 from web.jobs.models import Job, Role
 from web.jobs.openfile import ordered
 from web.jobs.rows import documents_of
+from web.jobs.saying import said_of_error
 from web.jobs.solving import Solved, solve_job
 from web.jobs.sound import broken_places
 from web.words.figures import say, write
@@ -108,7 +109,7 @@ def _summary(document: Document) -> dict[str, Any]:
     try:
         return row | {"known": True} | _figures(solve_job(document))
     except Refused as error:
-        return {**row, "problem": f"{error.field}: {say(error.message)}"}
+        return {**row, "problem": said_of_error(error, document)}
 
 
 def _figures(solved: Solved) -> dict[str, Any]:

@@ -5,16 +5,13 @@ import secrets
 from collections.abc import Sequence
 from typing import Any
 
-from django.utils.translation import gettext as _
-
 from voltaje.books.registry import find_book
-from voltaje.path.fields import fields_of
-from voltaje.path.schema import places
 from voltaje.path.soundness import FEEDS
 from web.jobs.document import Change, Document, Path, read
 from web.jobs.editing import ARROW
 from web.jobs.openfile import ordered
 from web.jobs.order import STEP, branch, children, last_position, placed, way_of
+from web.jobs.saying import label_of
 from web.words.trade import kind_words
 
 
@@ -169,19 +166,14 @@ def turned_legs(document: Document, key: str, legs: tuple[str, ...], among: tupl
 def said_of_edit(document: Document, path: Path, value: Any) -> str:
     """Return a change of one field as the history tells it: of what, what, from what to what."""
     node = document["nodes"][path[1]]
-    label = _LABELS.get(path[-1])
-    what = _(label).lower() if label else path[-1].replace("_", " ")
     before = _told(read(document, path))
-    return f"{node.get('name') or path[1]}: {what} {before} {ARROW} {_told(value)}"
+    return f"{node.get('name') or path[1]}: {label_of(path[2:])} {before} {ARROW} {_told(value)}"
 
 
 def _told(value: Any) -> str:
     if isinstance(value, list):
         return "-".join(str(each) for each in value)
     return "–" if value is None else str(value)
-
-
-_LABELS = {each.key: each.label for models in places().values() for model in models for each in fields_of(model)}
 
 
 def with_it(document: Document, path: Path, value: Any) -> list[Change]:

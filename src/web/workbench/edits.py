@@ -21,6 +21,7 @@ from web.jobs.notes import GENERAL, Note, refusal
 from web.jobs.order import branch
 from web.jobs.queueing import turn_at
 from web.jobs.rows import document_of
+from web.jobs.saying import said_of_error
 from web.jobs.solving import Judge, path_of, solve_job
 from web.words.figures import say
 from web.workbench import changes, ways
@@ -108,9 +109,7 @@ def _note_of(error, path, document, at):
     words = say(error.message) + (f" ({error.rule})" if error.rule else "")
     about = path_of(error.field, document)
     if error.field and (about != path or path[1] != at):
-        node = document["nodes"].get(about[1] if len(about) > 1 else "", {})
-        where = " · ".join(part for part in (node.get("name"), about[-1]) if part)
-        words = f"{where}: {words}"
+        words = said_of_error(error, document)
     return field_note(path, at, error=words)
 
 
@@ -143,11 +142,7 @@ def apply(request, job_id, seen, planner, note=Note.general, more=None):
 
 def _about(error, job_id, request):
     """Return an error with the name of the node it is about."""
-    document = document_of(job_to_edit(job_id, request.user))
-    about = path_of(error.field, document)
-    node = document["nodes"].get(about[1], {}) if about[0] == "nodes" else {}
-    where = " · ".join(part for part in (node.get("name"), *about[2 if about[0] == "nodes" else 1 :]) if part)
-    return f"{where}: {say(error.message)}" if where else say(error.message)
+    return said_of_error(error, document_of(job_to_edit(job_id, request.user)))
 
 
 @changing(NodeEditForm, gettext_lazy("That cannot be set here."))
@@ -273,6 +268,8 @@ def _wanted(document, key, seen):
         case "copy":
             wanted = changes.duplicate(document, key, seen["to"])
         case "remove":
+            if len(branch(document, key)) == len(nodes):
+                raise Said(_("A job needs its supply: change its system in its own fields, or delete the job."))
             return changes.remove(document, key), nodes[key].get("parent") or ""
         case "renumber":
             return ways.renumbered(document, key), key

@@ -16,6 +16,7 @@ from web.jobs.keeping import create
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.rows import document_of
+from web.jobs.saying import said_of_error
 from web.jobs.solving import Judge
 from web.words.figures import say
 from web.workbench.forms import SeenForm
@@ -67,7 +68,7 @@ def _keep(request, job, form, amendment):
         shown = seen.cleaned_data["seen"] if seen.is_valid() else editing.Seen(job.version)
         editing.edit(job.pk, request.user, planner, shown, Judge())
     except Refused as error:
-        return f"{error.field}: {say(error.message)}"
+        return said_of_error(error, document_of(job))
     except editing.Conflict as conflict:
         who = conflict.event.actor.get_username()
         return _("%(who)s has changed the same thing meanwhile: look at it again first.") % {"who": who}

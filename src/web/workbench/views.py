@@ -14,6 +14,7 @@ from web.jobs.models import Job
 from web.jobs.news import told_since
 from web.jobs.notes import Note
 from web.jobs.rows import document_of
+from web.jobs.saying import said_of_error
 from web.jobs.solving import solve_job
 from web.words.figures import say
 from web.workbench.chain import chain_view
@@ -123,7 +124,7 @@ def compare(request, job_id):
         here = chain_view(mine.solution, at, "")
         there = chain_view(solve_job(theirs, at).solution, at, "")
     except Refused as error:
-        return render(request, "workbench/_compare.html", {"error": f"{error.field}: {say(error.message)}"})
+        return render(request, "workbench/_compare.html", {"error": said_of_error(error, document)})
     pairs = [(a, b, (a.value, a.unit) != (b.value, b.unit)) for a, b in zip(here.links, there.links, strict=True)]
     differing = sum(differs for _here, _there, differs in pairs)
     context = {
