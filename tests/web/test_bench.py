@@ -379,3 +379,28 @@ def test_a_job_keeps_its_supply(page, pottery):
     before = document(pottery)
     assert "needs its supply" in post(page, "act", pottery, act="remove", key="src", at="src")
     assert document(pottery) == before
+
+
+def test_other_peoples_columns_are_understood_and_what_is_not_is_said():
+    text = (
+        "Ckt No,Description,Load (VA),Breaker,Wire Size,Length ft,Qty,Notes\n"
+        '1,"Kiln, old",9000,50 A,#6,60,1,hot\n3,Lamps,100,,,,12,\n5,Saw,2 kW,20,,,,'
+    )
+    found = read_list(text, find_book("NEC 2023").terms)
+    assert [each.column for each in found.headings] == [
+        "way",
+        "name",
+        "rating",
+        "device_a",
+        "size",
+        "length",
+        "count",
+        "",
+    ]
+    kiln, lamps, saw = (line.node for line in found.good)
+    assert kiln["load"] == {"rating": "9000 VA", "count": "1", "way": "1"}
+    assert kiln["run"] == {"length": "60 ft", "pins": {"device_a": "50 A", "size": "#6", "reason": "as listed"}}
+    assert (lamps["load"]["rating"], lamps["load"]["count"]) == ("100 VA", "12")
+    assert saw["load"]["rating"] == "2 kW"
+    bare = read_list("name,rating\nKiln,40", find_book("NEC 2023").terms)
+    assert "40 what? Write its unit" in bare.bad[0].error

@@ -12,10 +12,13 @@ from voltaje.books.answers import Terms
 from voltaje.errors import Refused
 from voltaje.path.document import FORMAT, VERSION, read_job
 from voltaje.path.fields import fields_of
+from voltaje.path.line.words import words_of
 from voltaje.path.model import LoadSpec, RunSpec
 from voltaje.path.soundness import FEEDS
-from voltaje.quantity import with_point
+from voltaje.quantity import with_point, with_unit, with_unit_of
 from web.words.figures import say
+from web.workbench.forms import RATING_UNITS
+from web.workbench.headings import Heading, read_headings
 from web.workbench.schedule import ScheduleView
 
 _OF_LOAD = tuple(each.key for each in fields_of(LoadSpec) if each.column)
@@ -26,6 +29,7 @@ _NUMBERS = tuple(
 COLUMNS = ("name", *_OF_LOAD, *_OF_RUN, "board")
 # What a schedule shows beside what was entered; a schedule that comes back is read without it.
 _WORKED_OUT = ("ways", "on_legs", "device", "conductor", "va", "l1_a", "l2_a", "l3_a", "drop_%", "state")
+_PINNED = ("device_a", "size")
 _NOT_LOADS = (*FEEDS, "inverter", "dwelling")
 _REMARK = "#"
 _FORMULA_BEGINS = ("=", "+", "@", "-", "'")  # the last marks a cell as text, and must itself be told apart
@@ -51,6 +55,7 @@ class LoadList:
 
     lines: list[Line] = field(default_factory=list)
     error: str = ""
+    headings: list[Heading] = field(default_factory=list)  # where they are not ours: how each was understood
 
     @property
     def good(self) -> list[Line]:
@@ -74,27 +79,29 @@ def read_list(text: str, terms: Terms) -> LoadList:
         return LoadList(error=str(error))
     if not rows:
         return LoadList(error=_("There is nothing to read."))
-    head = [name.strip().lower().replace(" ", "_") for name in rows[0]]
-    unknown = [name for name in head if name and name not in COLUMNS + _WORKED_OUT]
-    if "rating" not in head or unknown:
+    own = [name.strip().lower().replace(" ", "_") for name in rows[0]]
+    ours = all(name in COLUMNS + _WORKED_OUT for name in own if name)
+    headings = [Heading(name, name) for name in own] if ours else read_headings(rows[0], COLUMNS)
+    if not any(heading.column == "rating" for heading in headings):
         known = ", ".join(COLUMNS)
-        return LoadList(
-            error=_("The first line must name the columns, rating among them: %(known)s") % {"known": known}
-        )
+        words = _("The first line must name the columns, the rating among them (load, VA, kW, amps …): %(known)s")
+        return LoadList(error=words % {"known": known}, headings=[] if ours else headings)
     if len(rows) > MOST_LINES:
         return LoadList(error=_("That list is too long to read at once."))
-    return LoadList([_line(at, row, head, terms) for at, row in enumerate(rows[1:], 2) if _says(row)])
+    lines = [_line(at, row, headings, terms) for at, row in enumerate(rows[1:], 2) if _says(row)]
+    return LoadList(lines, headings=[] if ours else headings)
 
 
 def _says(row: list[str]) -> bool:
     return any(row) and not row[0].startswith(_REMARK)
 
 
-def _line(number: int, row: list[str], head: list[str], terms: Terms) -> Line:
+def _line(number: int, row: list[str], head: list[Heading], terms: Terms) -> Line:
     text = ", ".join(row)
     if len(row) > len(head):
         return Line(number, text, None, "", _("more cells than columns"))
-    cells = {name: _plain(cell) for name, cell in zip(head, row, strict=False) if name and cell.strip()}
+    said = [(each, _plain(cell)) for each, cell in zip(head, row, strict=False) if each.column and cell.strip()]
+    cells = {each.column: with_unit(cell, each.unit) if each.unit else cell for each, cell in said}
     if cells.get("kind") in _NOT_LOADS:
         return Line(number, text, None, "", _("a list holds loads only"))
     decimal = formats.get_format("DECIMAL_SEPARATOR")
@@ -102,11 +109,27 @@ def _line(number: int, row: list[str], head: list[str], terms: Terms) -> Line:
     load = {name: _WORDS.get(cells[name].lower(), cells[name]) for name in _OF_LOAD if name in cells}
     load = {name: value for name, value in load.items() if value}
     node: dict[str, Any] = {"kind": "load", "name": cells.get("name", ""), "load": load}
-    run = {name: cells[name] for name in _OF_RUN if name in cells}
+    if "kind" in load:
+        load["kind"] = words_of(terms.family).kinds.get(load["kind"].lower(), load["kind"])
+    if "way" in cells:
+        load["way"] = cells["way"].split("-")[0].split(",")[0]
+    run: dict[str, Any] = {name: cells[name] for name in _OF_RUN if name in cells}
+    pins = {name: cells[name] for name in _PINNED if name in cells}
+    if pins:
+        run["pins"] = {**pins, "reason": _("as listed")}
     if run:
         node["run"] = run
-    wrong = problem_of(node, terms)
+    wrong = _unasked(load) or problem_of(node, terms)
     return Line(number, text, None if wrong else node, cells.get("board", ""), wrong)
+
+
+def _unasked(load: dict[str, Any]) -> str:
+    """Return what is asked where a rating has no unit: it is never taken for volt-amperes."""
+    try:
+        with_unit_of(str(load.get("rating", "")), "", asked=RATING_UNITS)
+    except Refused as error:
+        return f"rating: {say(error.message)}"
+    return ""
 
 
 def problem_of(node: dict[str, Any], terms: Terms) -> str:
