@@ -219,3 +219,23 @@ def test_what_the_engine_does_not_size_stands_as_it_was_set_by_hand():
     assert codes == [["run.not_sized"], ["run.by_hand"]]
     links = {link["key"]: link for link in nodes[job["nodes"][-1]["id"]]["links"]}
     assert (links["device"]["value"], links["conductor"]["value"]) == ("50 A", "8")
+
+
+@pytest.mark.parametrize(
+    ("made", "codes"),
+    [
+        ({"ways": 42, "bus_a": 225, "main_a": 200, "fault_ka": 22}, set()),
+        ({"ways": 2}, {"board.no_room"}),
+        ({"bus_a": 60}, {"board.bus_small", "board.bus_unprotected"}),  # 408.30: 72 A; 408.36: its device is larger
+        ({"bus_a": 75}, {"board.bus_unprotected"}),
+        ({"bus_a": 75, "main_a": 70}, {"board.main_small"}),
+    ],
+)
+def test_a_board_is_held_against_how_it_is_made(made, codes):
+    """26 kVA three-phase at 208 V: 72.2 A. Source: NEC 408.30 (not less than the load), 408.36 (its protection)."""
+    heater = {"kind": "general", "rating": "13 kVA", "phases": 3}
+    job = with_loads(heater, heater)
+    board = next(node for node in job["nodes"] if node["kind"] == "board")
+    board |= made
+    found = solve_document(job)["nodes"][board["id"]]["findings"]
+    assert {each["code"] for each in found if each["code"].startswith("board.")} == codes

@@ -16,6 +16,7 @@ from voltaje.design.demand import Upward
 from voltaje.design.drop import Fallen, voltages_of
 from voltaje.design.kept import Given, KeptBoard, find, given_of, keep
 from voltaje.design.ladder import options
+from voltaje.design.panel_checks import panel
 from voltaje.design.placing import place
 from voltaje.design.record import what_changed
 from voltaje.design.solution import NodeSolution, Solution
@@ -83,6 +84,8 @@ class _Solver:
         for node in order:
             circuits = [self.nodes[child.id] for child in self.children[node.id]]
             checks.device_against_largest(node, self.nodes[node.id], circuits, self.book)
+            if node.kind is Kind.BOARD:
+                panel(node, self.nodes[node.id], circuits, self.book)
         self._keep_boards()
         findings = [*self._about_the_book(), *what_changed(self.job, self.nodes)]
         return Solution(self.book.name, __version__, tables_digest(), self.nodes, tuple(findings))

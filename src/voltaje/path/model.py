@@ -269,6 +269,7 @@ class AreaSpec:
 class BoardSpec:
     """How a board's demand is reckoned, where it is not its circuits alone.
 
+    ways, main_a, bus_a, fault_ka: of the board as it is made; 0 and None where nothing was entered
     area: general lighting by area, None where there is none
     dwellings: the method for several dwellings on it
     diversity: entered by the designer (IEC family)
@@ -282,6 +283,20 @@ class BoardSpec:
         "dwellings", one_of(DwellingsMethod), "several dwellings on one board: standard, or optional",
         default=DwellingsMethod.STANDARD, shown="standard", label="Multifamily method", link="load", family="nec",
         hint="standard",
+    )  # fmt: skip
+    ways: int = declared(
+        "ways", whole(1, MOST_WAYS), "how many single-pole devices the board has room for",
+        default=0, label="Spaces", link="load",
+    )  # fmt: skip
+    main_a: float | None = declared(
+        "main_a", AMPS, "the main breaker in the board itself [A]; none: main lugs only",
+        label="Main breaker", link="load", hint="A; none",
+    )  # fmt: skip
+    bus_a: float | None = declared("bus_a", AMPS, "what its bus is rated for [A]", label="Bus rating", link="load",
+                                   hint="A")  # fmt: skip
+    fault_ka: float | None = declared(
+        "fault_ka", number(0, 200, "kA"), "what its devices can interrupt [kA]; kept for the record, not judged",
+        label="Interrupting rating", link="load", hint="kA",
     )  # fmt: skip
     area: AreaSpec | None = None
 

@@ -150,7 +150,23 @@ def _led(fields: LinkFields, length: list[Field]) -> LinkFields:
     return fields
 
 
-_LEADING = ("name", "kva", "secondary", "kind", "rating", "count", "volts", "poles", "way", "floor_area", "length")
+_LEADING = (
+    "name",
+    "kva",
+    "secondary",
+    "kind",
+    "rating",
+    "count",
+    "volts",
+    "poles",
+    "way",
+    "floor_area",
+    "length",
+    "ways",
+    "main_a",
+    "bus_a",
+    "fault_ka",
+)
 
 
 def _legs_choices(blank: str) -> tuple[Choice, ...]:

@@ -2,11 +2,14 @@
 
 from dataclasses import dataclass, field
 
+from django.utils.translation import gettext as _
+
 from voltaje.books.answers import Terms
 from voltaje.books.registry import conductor_colours, find_book
 from voltaje.design.circuits.common import sets_of
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.ways import Placed, ways_of
+from voltaje.path.model import BoardSpec
 from web.jobs.document import Document
 from web.jobs.order import children
 from web.words.figures import write
@@ -46,6 +49,7 @@ class ScheduleView:
     neutral: str = ""
     demand: str = ""
     device: str = ""
+    made: str = ""  # the board as it is made: spaces, main, bus, interrupting rating
 
 
 def schedule_view(document: Document, solution: Solution, board: str, terms: Terms) -> ScheduleView:
@@ -64,9 +68,21 @@ def schedule_view(document: Document, solution: Solution, board: str, terms: Ter
     view.circuits.sort(key=lambda circuit: _first(ways[circuit.key]))
     view.totals = tuple(f"{write(solved.amps.get(leg, 0.0), 1)}" for leg in legs)
     view.neutral, view.demand = write(solved.neutral_a, 1), write(solved.demand_va / 1000, 2)
+    view.made = _made(solved.node.board)
     if solved.design:
         view.device = f"{write(solved.design.choice.device_a)} A"
     return view
+
+
+def _made(board: BoardSpec) -> str:
+    """Return a board as it is made, in words; "" where nothing was entered."""
+    parts = [
+        _("%(n)s spaces") % {"n": board.ways} if board.ways else "",
+        _("main %(amps)s A") % {"amps": write(board.main_a)} if board.main_a else "",
+        _("bus %(amps)s A") % {"amps": write(board.bus_a)} if board.bus_a else "",
+        f"{write(board.fault_ka)} kA" if board.fault_ka else "",
+    ]
+    return " · ".join(part for part in parts if part)
 
 
 def _by_hand(solved: NodeSolution) -> str:
