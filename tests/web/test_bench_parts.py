@@ -16,6 +16,7 @@ from web.jobs.solving import solve_job
 from web.workbench import changes
 from web.workbench.chain import chain_view
 from web.workbench.csvlist import read_list, write_schedule
+from web.workbench.directory import directory
 from web.workbench.schedule import schedule_view
 from web.workbench.tree import ROW_H, tree_rows
 from web.workbench.walk import circuits_of, understood
@@ -191,3 +192,11 @@ def test_what_the_walk_through_line_says_before_is_what_is_added(rating, count, 
         document["nodes"][change.path[1]] = change.after
     assert sum(node["kind"] == "load" for node in document["nodes"].values()) == before + len(made)
     assert math.isfinite(solve_job(document).solution.nodes["shed"].demand_va)
+
+
+def test_a_panels_directory_has_odd_ways_at_the_left_and_devices_span_theirs():
+    rows = directory([((1, 3, 5), "k", "Kiln", "50 A"), ((4,), "l", "Lamps", "20 A")], spaces=12)
+    assert [(row.left.way, row.right.way) for row in rows] == [(1, 2), (3, 4), (5, 6), (7, 8), (9, 10), (11, 12)]
+    assert [row.left.name for row in rows[:4]] == ["Kiln", "Kiln", "Kiln", ""]
+    assert [row.left.goes_on for row in rows[:3]] == [False, True, True]
+    assert (rows[1].right.name, rows[0].right.name) == ("Lamps", "")

@@ -207,9 +207,12 @@ def _schedule(document: Document, solved: Solved, at: str, editor: bool, languag
         return Region("lens", "no board", [])
     view = schedule_view(document, solved.solution, board, _terms(solved))
     ends = [Piece.of(f"schedule-{each}", _markup(f"_schedule_{each}", {"schedule": view})) for each in ("head", "foot")]
+    if view.directory:
+        ends.append(Piece.of("schedule-directory", _markup("_directory", {"schedule": view, "in_page": True})))
     pieces = [*(_way(circuit, editor, language) for circuit in view.circuits), *ends]
     frame = digest(f"schedule {board} {editor} {language} {view.legs}" + " ".join(p.id for p in pieces))
-    return Region("lens", frame, pieces, {"schedule": view, "head": ends[0], "foot": ends[1], "ways": pieces[:-2]})
+    shown = {"head": ends[0], "foot": ends[1], "ways": pieces[: -len(ends)], "directory": ends[-1]}
+    return Region("lens", frame, pieces, {"schedule": view, **shown})
 
 
 def _chain(job: Job, document: Document, solved: Solved, at: str, editor: bool, language: str) -> Region:

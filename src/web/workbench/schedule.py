@@ -9,10 +9,12 @@ from voltaje.books.registry import conductor_colours, find_book
 from voltaje.design.circuits.common import sets_of
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.ways import Placed, ways_of
+from voltaje.path.kinds import Kind
 from voltaje.path.model import BoardSpec
 from web.jobs.document import Document
 from web.jobs.order import children
 from web.words.figures import write
+from web.workbench.directory import Pair, directory
 
 
 @dataclass(frozen=True)
@@ -49,6 +51,7 @@ class ScheduleView:
     neutral: str = ""
     demand: str = ""
     device: str = ""
+    directory: list[Pair] = field(default_factory=list)  # of a board with ways at both sides of its bus
     made: str = ""  # the board as it is made: spaces, main, bus, interrupting rating
 
 
@@ -68,6 +71,9 @@ def schedule_view(document: Document, solution: Solution, board: str, terms: Ter
     view.circuits.sort(key=lambda circuit: _first(ways[circuit.key]))
     view.totals = tuple(f"{write(solved.amps.get(leg, 0.0), 1)}" for leg in legs)
     view.neutral, view.demand = write(solved.neutral_a, 1), write(solved.demand_va / 1000, 2)
+    if terms.way_columns > 1 and solved.node.kind is Kind.BOARD:
+        listed = [(ways[each.key], each.key, each.name, each.device) for each in view.circuits]
+        view.directory = directory(listed, solved.node.board.ways)
     view.made = _made(solved.node.board)
     if solved.design:
         view.device = f"{write(solved.design.choice.device_a)} A"
