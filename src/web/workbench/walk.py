@@ -49,6 +49,11 @@ class Said:
     unused: list[tuple[str, str]] = field(default_factory=list)
 
     @property
+    def has_choices(self) -> bool:
+        """Whether there is anything to weigh: of the first thing that it says."""
+        return bool(self.items) and any(chip.choices for chip in self.items[0].chips)
+
+    @property
     def unused_words(self) -> str:
         """What was left over, as one says it."""
         return ", ".join(f"“{words}”" for words, _why in self.unused)
