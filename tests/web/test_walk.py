@@ -108,3 +108,10 @@ def test_a_way_takes_its_circuit_to_the_leg_it_lies_on(page, pottery):
     set_to(page, pottery, "mill/load/way", "20", at="mill")
     solved = solve_document(to_open(document(pottery)))["nodes"]["mill"]
     assert next(iter(solved["amps"])) == "L1"
+
+
+def test_a_note_is_kept_with_any_node(page, pottery):
+    for key in ("k2", "mdp", "t1"):
+        set_to(page, pottery, f"{key}/note", "behind the door, see panel card", at=key)
+        assert document(pottery)["nodes"][key]["note"].startswith("behind")
+    assert to_open(document(pottery))["nodes"][1]["note"]

@@ -43,7 +43,7 @@ FORMAT, VERSION = "voltaje-job", 1
 JOB_KEYS = ("format", "version", *keys_of(Job), "amendments", "solved", "nodes")
 NODE_KEYS = (
     *("id", "kind", "parent", "name", "system", "legs", "run", "load", "transformer", "dwelling"),
-    *("diversity", "area", "dwellings", "way", "poles", "assumed", "ways", "main_a", "bus_a", "fault_ka"),
+    *("diversity", "area", "dwellings", "way", "poles", "assumed", "ways", "main_a", "bus_a", "fault_ka", "note"),
 )
 RUN_KEYS = (*keys_of(RunSpec), *keys_of(Surroundings), "pins")
 # What a walk-through line may fill without being told, and leaves to be looked at.
@@ -151,7 +151,14 @@ def _node(reader: Reader, length_unit: str) -> Node:
         legs=reader.value("legs", lambda raw: LEG_NAMES.read(raw, ""), ()),
         place=WaySpec(**read_values(WaySpec, reader, "")),
         assumed=reader.value("assumed", _places, ()),
+        note=reader.value("note", _note, ""),
     )
+
+
+def _note(raw: Any) -> str:
+    if not isinstance(raw, str) or len(raw) > MOST_REASON or not raw.isprintable():
+        raise InputError("", Message("must be a text of at most {most} characters", most=MOST_REASON))
+    return raw.strip()
 
 
 def _places(raw: Any) -> tuple[str, ...]:

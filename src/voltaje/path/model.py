@@ -332,6 +332,7 @@ class Node:
 
     legs: of a board, transformer or dwelling that takes only some of its parent's
     place: in its board, of what is no load; assumed: places of the file that were filled without being said
+    note: a person's own words about it; nothing is made of them
     """
 
     id: str
@@ -347,6 +348,7 @@ class Node:
     legs: tuple[str, ...] = ()
     place: WaySpec = WaySpec()
     assumed: tuple[str, ...] = ()
+    note: str = ""
 
     @property
     def way(self) -> int:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.limits import MOST_AMENDMENTS, MOST_ASSUMED, MOST_NODES
+from voltaje.limits import MOST_AMENDMENTS, MOST_ASSUMED, MOST_NODES, MOST_REASON
 from voltaje.path.document import AMENDABLE, ASSUMABLE, FORMAT, VERSION
 from voltaje.path.fields import LEG_NAMES, fields_of, properties_of, required_of
 from voltaje.path.kinds import Kind
@@ -46,6 +46,7 @@ _NODE = _object(
         "dwelling": {"type": "object", "description": "input of the dwelling tool; book and system come from the path"},
         **properties_of(BoardSpec),
         **properties_of(WaySpec),
+        "note": _said({"type": "string", "maxLength": MOST_REASON}, "a person's own words about it"),
         "assumed": _said(
             {"type": "array", "items": {"enum": list(ASSUMABLE)}, "maxItems": MOST_ASSUMED},
             "places that were filled without being said",

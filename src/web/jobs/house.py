@@ -21,7 +21,20 @@ from web.jobs.document import Document, Path, read
 SOURCE, HOUSE = "src", "house"
 
 # What a node holds beside the input of the dwelling tool.
-_SCREEN_ONLY = ("id", "area_unit", "place", "kind", "parent", "position", "name", "run", "legs", "way", "assumed")
+_SCREEN_ONLY = (
+    "id",
+    "area_unit",
+    "place",
+    "kind",
+    "parent",
+    "position",
+    "name",
+    "run",
+    "legs",
+    "way",
+    "assumed",
+    "note",
+)
 LISTS = {
     "appliances": ("name", "load", "volts", "motor", "fastened"),
     "dryers": ("load",),

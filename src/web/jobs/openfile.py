@@ -11,7 +11,7 @@ from web.words.same import Same
 # What of a job's settings stands in the open file; the rest is for the screen.
 JOB_KEYS = ("terminals", "region", "supply", "ambient_c", "amendments", "solved")
 _COLUMNS = ("kind", "parent", "position")
-_OF_ANY_NODE = ("name", "run", "legs", "way")
+_OF_ANY_NODE = ("name", "run", "legs", "way", "note")
 _KITCHEN = ("dishwasher", "disposer", "microwave", "hood", "refrigerator", "compactor")
 _STEP = 1024.0
 

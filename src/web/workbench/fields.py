@@ -26,7 +26,7 @@ _OF_KIND: dict[str, tuple[tuple[str, type], ...]] = {
 }
 _OF_RUN: tuple[tuple[str, type], ...] = (("run.pins", PathPins), ("run", RunSpec), ("run", Surroundings))
 _WITH_LEGS = ("board", "transformer", "dwelling")
-_NODE_PLACES = ("name", "system", "legs")
+_NODE_PLACES = ("name", "system", "legs", "note")
 _PLACES = {
     *_NODE_PLACES,
     *(
@@ -136,6 +136,7 @@ def node_fields(document: Document, key: str) -> LinkFields:
             fields.of(link).append(each)
     if node["kind"] in _WITH_LEGS:
         fields.load.append(make.at("legs", _("Phases it is on"), _legs_choices(_("all"))))
+    fields.load.append(make.at("note", _("Note")))
     length = [each for each in fields.drop if each.path[-2:] == ("run", "length")]
     fields.drop = [each for each in fields.drop if each not in length]
     return _led(fields, length)
