@@ -72,3 +72,13 @@ def what_is_serious(page, part="html"):
     result = page.evaluate("(part) => axe.run(part, {resultTypes: ['violations']})", part)
     serious = [each for each in result["violations"] if each["impact"] in ("serious", "critical")]
     return [(each["id"], [node["html"][:160] for node in each["nodes"]]) for each in serious]
+
+
+@pytest.mark.parametrize("theme", ["paper", "dark", "sun"])
+def test_the_first_page_has_nothing_serious(open_page, live_server, db, theme):
+    page = open_page()
+    page.context.add_cookies([{"name": "theme", "value": theme, "url": live_server.url}])
+    page.goto("/?line=EV+48A+60+ft+frob")
+    page.locator(".joint").first.wait_for()
+    assert page.locator("html").get_attribute("data-theme") == theme
+    assert what_is_serious(page) == []
