@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from voltaje.path.line.read import read_line
+from voltaje.path.line.read import nodes_of, read_line
 from voltaje.path.line.said import Where
 from voltaje.systems import SYSTEMS
 
@@ -109,6 +109,26 @@ def test_phrase(where, typed, becomes):
 
 def test_the_phrase_books_hold_three_hundred_lines():
     assert len(list(phrases())) >= 300
+
+
+SAID = (  # noqa: SIM905
+    "20 A|48A|5 hp|3 kW|208 V|120/240|480Y/277|3ph|1ph|2P|40 ft|12 m|x6|(4)|qty 2|@|ea|MCA 20|MOCP 30|FLA 12|3 ton|"
+    'L14-30|12/2 NM|#10|4/0|30/2|B16|20A breaker|circuit 7|way 3|L1-L2|pf 0.8|900 sf|on panel B|; |two|0|-5 ft|2½"|'
+    "45 kVA|480-208Y/120|30% duty|1e9 kW|1/0 kW|0 V|kiln|receptacles|motor|panel|transformer|spare|space|heat pump|"
+    "house|inverter|service|lights|range|EV|bomba|ring main|T&E|TP&N"
+).split("|")
+
+
+@given(
+    st.lists(st.sampled_from(SAID), min_size=1, max_size=6),
+    st.sampled_from(["nec", "iec"]),
+    st.sampled_from(list(SYSTEMS.values())),
+    st.sampled_from([(), ("L1",), ("L1", "L2")]),
+)
+def test_whatever_electricians_string_together_is_answered(said, family, system, legs):
+    found = read_line(" ".join(said), Where(family, system, legs))
+    for item in found.items:
+        assert item.problems or nodes_of(item)
 
 
 @given(st.text(max_size=80), st.sampled_from([Where("nec", SYSTEMS["208Y/120"]), Where("iec", SYSTEMS["230/400"])]))

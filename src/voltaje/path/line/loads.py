@@ -110,6 +110,8 @@ def _rating(heard: Heard, kind: str, device: float, current: Amps | None) -> _Ra
         taken.unused.append(Unused(taken.output, Message("output is not current")))
     if typed:
         return _Rated(typed[0])
+    if taken.mca and words.metric:
+        return Message("MCA is of American nameplates: write the rated current in A, or the input in kW")
     if taken.mca:
         why = Message("its MCA ÷ 1.25: the current it draws")
         return _Rated(f"{taken.mca / words.rule('mca_factor'):g} A", True, True, why)

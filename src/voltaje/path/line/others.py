@@ -46,7 +46,7 @@ def transformer(heard: Heard) -> None:
         item.problems.append(Message("which system does it make? Write both sides, as in: 45 kVA 480-208Y/120"))
         return
     secondary = taken.systems[-1]
-    primary = next((float(name.replace("Y", "/").split("/")[0].split()[0]) for name in taken.systems[:-1]), 0.0)
+    primary = next((SYSTEMS[name].line_to_line_v for name in taken.systems[:-1]), 0.0)
     primary = primary or next((group[0] for group in taken.volts), 0.0)
     if not primary and named.numbers:
         primary = float(named.numbers.pop(0))

@@ -10,7 +10,7 @@ from voltaje.path.line.said import Choice, Part, Where
 from voltaje.path.line.taking import Taken
 from voltaje.path.line.words import Words
 from voltaje.quantity import Rating
-from voltaje.systems import System
+from voltaje.systems import SYSTEMS, System
 
 _FITS = (0.9, 1.16)  # of the nominal volts: 110 at 120, 240 at 208 V; beyond it is made for another supply
 _THREE, _TWO = 3, 2
@@ -83,7 +83,8 @@ def stand(heard: Heard, kind: str, rating: Rating) -> Stood | Message:
 def _said_volts(taken: Taken) -> list[float]:
     found = [each for group in taken.volts for each in group]
     for name in taken.systems:
-        found += [float(part) for part in name.replace("Y", "/").split(" ")[0].split("/")]
+        system = SYSTEMS[name]
+        found += [volts for volts in (system.line_to_line_v, system.line_to_neutral_v) if volts]
     return found
 
 
