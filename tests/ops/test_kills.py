@@ -33,6 +33,7 @@ def one_worker(instance):
 def the_server(instance):
     first, workers = instance.server()
     end_at_once(first, *workers)
+    (instance.local / "web.pid").write_text(str(os.getpid()))  # the number it had may be another's by then
 
 
 def one_connection(instance):
