@@ -37,7 +37,7 @@ def test_nothing_serious(open_page, live_server, job, ann, theme):
     found = {}
     for name, address in views(pottery, job).items():
         page.goto(address)
-        for fold in ("#link-device > summary", "#link-load > summary", "#findings > summary"):
+        for fold in ("#link-device > summary", "#link-load > summary", ".strip-counts"):
             if page.locator(fold).count() and name in ("path", "schedule"):
                 page.locator(fold).click()
         assert page.locator("html").get_attribute("data-theme") in (theme, None)  # paper has none
@@ -56,8 +56,8 @@ def opened_dialogs(page):
     page.get_by_role("button", name="Check").click()
     page.locator(".list-lines .bad").wait_for()
     yield "list", "#list-dialog"
-    page.locator("#list-dialog [data-close]").click()
-    page.get_by_text("compare", exact=True).click()
+    page.locator("#list-dialog [data-bs-dismiss]").click()
+    page.get_by_text("Compare", exact=True).click()
     page.get_by_role("button", name="NEC 2017").click()
     page.locator("#compare table").wait_for()
     yield "compare", "#compare-dialog"

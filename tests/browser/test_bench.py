@@ -210,7 +210,7 @@ def test_by_keyboard_alone(bench):
     page.keyboard.press("?")
     expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
     page.get_by_label("single-letter keys off").check()
-    page.get_by_role("button", name="close").first.click()
+    page.get_by_role("button", name="Close").click()
     page.locator("body").press("4")
     expect(page.locator("#drawing")).to_be_visible()
 
@@ -263,6 +263,7 @@ def test_a_stranger_tries_it_without_an_account(open_page, live_server):
     line = page.get_by_label("Add a load")
     for words in ("sub-panel Annex 60A 80 ft", "6 receptacles 20A on Annex", "spare 20A"):
         line.fill(words)
+        expect(page.locator("#walk-said .said-item")).to_be_visible()
         line.press("Enter")
         expect(line).to_have_value("")
     expect(page.locator("#rows .branch")).to_have_count(5)
@@ -271,12 +272,12 @@ def test_a_stranger_tries_it_without_an_account(open_page, live_server):
 
 def test_findings_lead_to_their_place_and_a_stop_cannot_be_noted(bench):
     page = bench()
-    page.locator("#findings > summary").click()
+    page.locator(".strip-counts").click()
     expect(page.locator("#findings .finding.stop .note-form")).to_have_count(0)
     yard = page.locator("#findings .finding", has_text="Yard lighting")
     yard.get_by_label("Reason for accepting").fill("lamps take it")
     yard.get_by_role("button", name="Accept").click()
-    expect(page.locator("#findings > summary")).to_contain_text("1 warning")
+    expect(page.locator(".strip-counts")).to_contain_text("1 warning")
     assert Event.objects.last().title == "noted a finding"
     page.locator("#findings .finding", has_text="Kiln 3").get_by_role("link", name="Show").click()
     expect(page.locator("#chain h2")).to_have_text("Kiln 3, test kiln")
@@ -285,7 +286,7 @@ def test_findings_lead_to_their_place_and_a_stop_cannot_be_noted(bench):
 def test_compared_with_another_edition_and_family(bench):
     page = bench()
     for book, differs in (("NEC 2017", 0), ("IEC 60364 / BS 7671:2018+A2:2022", 1)):
-        page.get_by_text("compare", exact=True).click()
+        page.get_by_text("Compare", exact=True).click()
         page.get_by_role("button", name=book).click()
         expect(page.locator("#compare")).to_contain_text(book)
         assert (page.locator("#compare .differs").count() > 0) == bool(differs)

@@ -206,6 +206,7 @@ def test_a_schedule_goes_out_and_comes_back(bench, pottery):
     with page.expect_download() as download:
         page.get_by_role("link", name="Schedule of this board as CSV").click()
     text = download.value.path().read_text("utf-8")
+    page.get_by_text("Export & more", exact=True).click()
     page.get_by_role("button", name="Paste a list of loads").click()
     longer = text.replace("Booth lighting,lighting,600 VA", "Booth lighting,lighting,700 VA")
     assert longer != text

@@ -36,7 +36,7 @@ def type_length(page, typed):
 
 
 def waits(page, words):
-    expect(page.locator("#outbox summary")).to_contain_text(words)
+    expect(page.locator("#outbox .dropdown-toggle")).to_contain_text(words)
 
 
 def saved(page):
@@ -53,7 +53,7 @@ def test_a_network_cut_in_mid_edit(bench, pottery):
     page.locator("#walk-line").press("Enter")
     waits(page, "2 changes waiting")
     assert page.locator(LENGTH).input_value() == "321 ft"
-    page.locator("#outbox summary").click()
+    page.locator("#outbox .dropdown-toggle").click()
     expect(page.locator("#outbox-why")).to_contain_text("no network")
     expect(page.locator("#outbox-list")).to_contain_text("bench grinder")
     page.context.set_offline(False)
@@ -75,7 +75,7 @@ def test_a_page_loaded_again_still_has_what_waits(bench, pottery):
     assert page.locator(LENGTH).input_value() == "321 ft"
     waits(page, "1 change waiting")
     page.unroute("**/edit/")
-    page.locator("#outbox summary").click()
+    page.locator("#outbox .dropdown-toggle").click()
     page.locator("#outbox-again").click()
     saved(page)
     expect(value(page, "drop")).not_to_have_text("")
@@ -124,7 +124,7 @@ def test_a_right_that_was_taken_away_is_said_and_holds_nothing_else_up(bench, po
     Membership.objects.filter(user=ben).update(role=Role.VIEWER)
     type_length(page, "321 ft")
     waits(page, "not saved")
-    page.locator("#outbox summary").click()
+    page.locator("#outbox .dropdown-toggle").click()
     expect(page.locator("#outbox-list")).to_contain_text("you may no longer change this job")
     assert page.locator(LENGTH).input_value() == "321 ft"
     page.locator("#outbox-list").get_by_role("button", name="drop it").click()
@@ -146,7 +146,7 @@ def test_a_list_that_is_too_long_is_refused_in_the_page(bench):
     page = bench()
     posts = []
     page.on("request", lambda request: posts.append(request.url) if request.method == "POST" else None)
-    page.locator("summary", has_text="Export & more").click()
+    page.get_by_text("Export & more", exact=True).click()
     page.get_by_role("button", name="Paste a list of loads").click()
     page.evaluate(
         """() => {

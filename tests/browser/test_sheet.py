@@ -150,6 +150,6 @@ def test_a_new_house_from_the_jobs_page(sheet):
 def test_themes(sheet):
     page = sheet()
     for theme, words in (("dark", "dark"), ("sun", "outdoor"), ("paper", "light")):
-        page.locator("header .menu > summary").last.click()
+        page.locator("header .menu > .btn").last.click()
         page.get_by_role("button", name=words).click()
         expect(page.locator("html")).to_have_attribute("data-theme", theme)

@@ -17,6 +17,17 @@ GENERAL, ADD = "note-general", "note-add"
 
 
 @dataclass(frozen=True)
+class Offer:
+    """What can be done about it: an act on a node, in words; to where; sure: though it was warned of."""
+
+    words: str
+    act: str
+    key: str
+    to: str = ""
+    sure: bool = False
+
+
+@dataclass(frozen=True)
 class Note:
     """What stands at a field: an error, a hint, the text as it was kept, or a conflict to settle."""
 
@@ -27,8 +38,7 @@ class Note:
     conflict: str = ""
     place: str = ""
     version: int = 0
-
-    hung_key: str = ""
+    offers: tuple[Offer, ...] = ()
     again: str = ""  # a line that is taken as it stands when it is sent again
 
     @property
@@ -51,7 +61,8 @@ class Note:
                 "%(names)s were hung on %(name)s since: remove all of it, or keep.",
                 len(held.hung),
             )
-            return cls(GENERAL, words % {"names": names, "name": held.name}, hung_key=held.key)
+            both = Offer(_("remove both"), "remove", held.key, sure=True)
+            return cls(GENERAL, words % {"names": names, "name": held.name}, offers=(both,))
         if held.gone:
             words = _("It hung on %(gone)s, which %(who)s has taken away since: it cannot go back there.")
             return cls(GENERAL, words % {"gone": held.gone, "who": held.who})

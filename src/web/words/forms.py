@@ -14,10 +14,21 @@ class CleanedForm(forms.Form):
 
 
 def _cleaned(data):
-    """Return what was posted with its texts cleaned; line ends stay where there are many lines."""
+    """Return what was posted with its texts cleaned."""
     if not isinstance(data, QueryDict):
         return data
     cleaned = data.copy()
     for key, values in data.lists():
-        cleaned.setlist(key, ["\n".join(clean_text(line) for line in value.splitlines()) for value in values])
+        cleaned.setlist(key, [_text(value) for value in values])
     return cleaned
+
+
+def _text(typed):
+    """Return a text cleaned; one of many lines keeps them, and the tabs that part the cells of a table."""
+    lines = typed.splitlines()
+    if len(lines) < _MANY:
+        return clean_text(typed)
+    return "\n".join("\t".join(clean_text(cell) for cell in line.split("\t")) for line in lines)
+
+
+_MANY = 2

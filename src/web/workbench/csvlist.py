@@ -2,6 +2,7 @@
 
 import csv
 import io
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -12,10 +13,13 @@ from voltaje.books.answers import Terms
 from voltaje.errors import Refused
 from voltaje.path.document import FORMAT, VERSION, read_job
 from voltaje.path.fields import fields_of
+from voltaje.path.kinds import Kind
 from voltaje.path.line.words import words_of
 from voltaje.path.model import LoadSpec, RunSpec
 from voltaje.path.soundness import FEEDS
 from voltaje.quantity import with_point, with_unit, with_unit_of
+from web.jobs.document import Document
+from web.jobs.order import branch, fed_by
 from web.words.figures import say
 from web.workbench.forms import RATING_UNITS
 from web.workbench.headings import Heading, read_headings
@@ -162,6 +166,21 @@ def write_schedule(view: ScheduleView, nodes: dict[str, Any], footer: list[str])
     rows.writerow([])
     for line in footer:
         rows.writerow([f"{_REMARK} {line}"])
+    return out.getvalue()
+
+
+def as_table(document: Document, keys: Iterable[str]) -> str:
+    """Return the loads among branches as a table for a spreadsheet, which `read_list` reads again."""
+    nodes, below = document["nodes"], fed_by(document)
+    columns = ("name", *_OF_LOAD, *_OF_RUN)
+    out = io.StringIO()
+    rows = csv.writer(out, delimiter="\t", lineterminator="\n")
+    rows.writerow(columns)
+    for key in (each for top in keys for each in branch(document, top, below)):
+        node = nodes[key]
+        if node["kind"] == Kind.LOAD:
+            held = {**node.get("load", {}), **node.get("run", {}), "name": node.get("name") or key}
+            rows.writerow([_safe("yes" if held.get(name) is True else str(held.get(name) or "")) for name in columns])
     return out.getvalue()
 
 

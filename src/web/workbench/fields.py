@@ -1,6 +1,6 @@
 """What can be changed of a node, link by link: the declared fields of the open file, with words and choices."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
 from django.utils.translation import gettext as _
@@ -11,7 +11,6 @@ from voltaje.path.fields import FLAG, LEG_NAMES, Declared, fields_of
 from voltaje.path.model import AreaSpec, BoardSpec, LoadSpec, PathPins, RunSpec, TransformerSpec, WaySpec
 from voltaje.path.schema import places
 from voltaje.path.surroundings import Surroundings
-from voltaje.systems import SYSTEMS
 from web.jobs.document import Document, read
 from web.jobs.fields import Choice, Field
 from web.words.trade import kind_words, trade
@@ -127,7 +126,8 @@ def node_fields(document: Document, key: str) -> LinkFields:
     make, node = _Fields(document, key), document["nodes"][key]
     fields = LinkFields(load=[make.at("name", _("Name"))])
     if node["kind"] == "source":
-        fields.load.append(make.at("system", _("System"), tuple((name, name) for name in SYSTEMS)))
+        usual = make.book.terms.nominal  # a supply of elsewhere stays where it stands
+        fields.load.append(make.at("system", _("System"), tuple((name, name) for name in usual)))
         return fields
     for link, each in make.declared():
         if link == "reason":
@@ -140,6 +140,48 @@ def node_fields(document: Document, key: str) -> LinkFields:
     length = [each for each in fields.drop if each.path[-2:] == ("run", "length")]
     fields.drop = [each for each in fields.drop if each not in length]
     return _led(fields, length)
+
+
+@dataclass(frozen=True)
+class Column:
+    """A field of circuits that a schedule can show: its place in a node, and its label."""
+
+    place: str
+    label: str
+
+
+def columns(book_name: str) -> list[Column]:
+    """Return what a schedule can show of its circuits beside what it always shows."""
+    family = find_book(book_name).terms.family
+    found = {}
+    for place, model in (("load", LoadSpec), *_OF_RUN):
+        for each in fields_of(model):
+            path = f"{place}.{each.key}"
+            if each.label and each.family in ("", family) and path not in _ALWAYS_SHOWN:
+                found[path] = trade(family).get(_BY_TRADE.get(each.key, "")) or _(each.label)
+    return [Column(path, label) for path, label in found.items()] + [Column("note", _("Note"))]
+
+
+_ALWAYS_SHOWN = ("load.rating", "load.way", "run.length")
+
+
+def many_fields(book_name: str) -> list[tuple[str, str]]:
+    """Return what can be set of several nodes at once: those a person most often means first."""
+    labels = {each.place: each.label for each in columns(book_name)}
+    labels |= {"load.rating": _("Rating each"), "run.length": _("One-way length")}
+    first = [place for place in _OFTEN_OF_MANY if place in labels]
+    return [(place, labels[place]) for place in (*first, *(each for each in labels if each not in first))]
+
+
+_OFTEN_OF_MANY = ("run.length", "run.material", "run.insulation", "load.rating", "load.power_factor", "run.ambient_c")
+
+
+def cells_of(document: Document, key: str, places: Sequence[str]) -> tuple[Field | None, ...]:
+    """Return of a node the fields at some places, None where it has no such field."""
+    fields = node_fields(document, key) if places else LinkFields()
+    every = [*fields.load, *fields.more, *fields.demand, *fields.device, *fields.conductor, *fields.drop]
+    known = {".".join(each.path[2:]): each for each in every}
+    return tuple(known.get(place) for place in places)
 
 
 def _led(fields: LinkFields, length: list[Field]) -> LinkFields:

@@ -23,8 +23,8 @@ from web.jobs.rows import document_of
 from web.jobs.solving import solve_job
 from web.words.trade import supply_words, trade
 from web.workbench import changes
+from web.workbench.applying import Said, apply
 from web.workbench.csvlist import COLUMNS, read_list, write_schedule
-from web.workbench.edits import Said, apply
 from web.workbench.forms import ListForm
 from web.workbench.oneline.draw import SCREEN, single_line
 from web.workbench.schedule import schedule_view

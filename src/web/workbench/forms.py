@@ -7,16 +7,20 @@ from django.utils import formats
 from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
+from voltaje.errors import Refused
 from voltaje.limits import MOST_LINE
 from voltaje.path.fields import FLAG, fields_of
+from voltaje.path.intake import read_json
 from voltaje.path.schema import places
 from voltaje.quantity import with_point, with_unit, with_unit_of
 from web.jobs import forms as jobs_forms
 from web.jobs.editing import Seen
+from web.words.figures import say
 from web.workbench.fields import may_hold
+from web.workbench.lenses import FIRST, LENSES
 from web.workbench.pieces import Shown
 
-LENSES = ("path", "schedule")
+MOST_CELLS, MOST_COPIES, _MOST_KEYS, _MOST_PASTED = 2_000, 50, 60_000, 900_000
 _MOST_TYPED, _MOST_LIST, _MOST_SHOWN, _MOST_UNFOLDED = 200, 200_000, 2_000_000, 20_000
 _DECLARED = [each for models in places().values() for model in models for each in fields_of(model)]
 _QUANTITIES = {each.key for each in _DECLARED if each.shape.typed}
@@ -40,11 +44,11 @@ class SeenForm(jobs_forms.SeenForm):
         return Shown.read(self.cleaned_data["shown"])
 
     def clean_lens(self):
-        return self.cleaned_data["lens"] or LENSES[0]
+        return self.cleaned_data["lens"] or FIRST.name
 
 
 # Where a page does not say what it shows.
-NOTHING_SEEN = {"version": -1, "seen": Seen(-1), "at": "", "lens": LENSES[0], "shown": Shown()}
+NOTHING_SEEN = {"version": -1, "seen": Seen(-1), "at": "", "lens": FIRST.name, "shown": Shown()}
 
 
 class NodeEditForm(SeenForm):
@@ -58,6 +62,45 @@ class NodeEditForm(SeenForm):
         if not may_hold(path):
             raise forms.ValidationError(_("There is no such field."))
         return path
+
+
+class KeysField(forms.CharField):
+    """Keys of nodes with blanks between them."""
+
+    def to_python(self, value):
+        return super().to_python(value).split()
+
+
+class CellsForm(SeenForm):
+    """Many places of nodes and what was typed in each, as one change."""
+
+    cells = forms.CharField(max_length=_MOST_PASTED)
+
+    def clean_cells(self):
+        try:
+            cells = read_json(self.cleaned_data["cells"])
+        except Refused as error:
+            raise forms.ValidationError(say(error.message)) from error
+        if not isinstance(cells, list) or not 0 < len(cells) <= MOST_CELLS:
+            raise forms.ValidationError(_("At most %(most)s fields can be set at once.") % {"most": MOST_CELLS})
+        if not all(_is_cell(each) for each in cells):
+            raise forms.ValidationError(_("There is no such field."))
+        found = [(tuple(path.split("/")), value.strip()) for path, value in cells]
+        if not all(may_hold(path) for path, _value in found):
+            raise forms.ValidationError(_("There is no such field."))
+        return found
+
+
+def _is_cell(each):
+    """Whether something is a pair of texts, none too long."""
+    pair = isinstance(each, list) and len(each) == len(("path", "value"))
+    return pair and all(isinstance(part, str) and len(part) <= _MOST_TYPED for part in each)
+
+
+class PasteForm(SeenForm):
+    """A part of a job as text."""
+
+    text = forms.CharField(max_length=_MOST_PASTED)
 
 
 RATING_UNITS = "A, kW, VA, kVA, W, hp"
@@ -74,10 +117,18 @@ def tidied(path: tuple[str, ...], typed: str, before: object, job: dict):
     if key == "legs":
         return [leg for leg in typed.replace(" ", "").split("-") if leg]
     if key in _FLAGS:
-        return typed == "1"
+        return typed.lower() in _YES
+    if key == "way":
+        return typed.replace(",", "-").split("-")[0].strip()
+    return _with_its_unit(key, typed, before if isinstance(before, str) else "", job)
+
+
+_YES = ("1", "yes", "y", "true", "x", "✓")
+
+
+def _with_its_unit(key: str, typed: str, was: str, job: dict) -> str:
     if key in _QUANTITIES:
         typed = with_point(typed, formats.get_format("DECIMAL_SEPARATOR"))
-    was = before if isinstance(before, str) else ""
     match key:
         case "rating":
             return with_unit_of(typed, was, asked=RATING_UNITS)
@@ -96,6 +147,12 @@ class LineForm(SeenForm):
 
     line = forms.CharField(max_length=MOST_LINE, required=False)
     again = forms.CharField(max_length=MOST_LINE, required=False)  # the line whose unused words were shown
+
+
+class FindForm(forms.Form):
+    """Words to look for."""
+
+    words = forms.CharField(max_length=_MOST_TYPED)
 
 
 class ListForm(SeenForm):
@@ -122,6 +179,7 @@ class ActForm(SeenForm):
         "renumber",
         "right",
         "stand",
+        "rehang",
     )
     KINDS = ("board", "transformer", "load", "inverter", "dwelling", "source", "spare", "space")
 
@@ -131,6 +189,9 @@ class ActForm(SeenForm):
     before = forms.CharField(max_length=40, required=False)
     kind = forms.ChoiceField(choices=[(each, each) for each in KINDS], required=False)
     poles = forms.IntegerField(min_value=1, max_value=3, required=False)
+    keys = KeysField(max_length=_MOST_KEYS, required=False)  # where it is done to several
+    sure = forms.BooleanField(required=False)  # what goes with it was shown
+    times = forms.IntegerField(min_value=1, max_value=MOST_COPIES, required=False)
 
 
 class PinForm(SeenForm):

@@ -5,10 +5,13 @@ by one. Every piece carries a digest of its markup. The page says with each requ
 so nothing of it is kept on the server.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from hashlib import blake2b
 
 from django.utils.safestring import SafeString, mark_safe
+
+from web.words.same import Same
 
 _DIGEST_BYTES = 6
 # A row of a table and a group of a drawing are parsed only inside what may hold them.
@@ -39,6 +42,14 @@ class Piece:
         """Its markup where it is sent without its region."""
         before, after = _WITHIN.get(self.markup[:3], ("", ""))
         return mark_safe(f"{before}{self.markup}{after}")  # noqa: S308
+
+
+_pieces = Same(12_000)
+
+
+def kept_piece(shown: object, language: str, make: Callable[..., Piece]) -> Piece:
+    """Return the piece of a row or a group; of the very same one as before it is at hand."""
+    return _pieces.get(shown, None, language) or _pieces.keep(shown, None, language, make(shown, language))
 
 
 @dataclass

@@ -11,7 +11,6 @@ from voltaje.books.answers import Terms
 from voltaje.books.registry import books, find_book
 from voltaje.findings import Finding, Severity
 from voltaje.path.soundness import FEEDS
-from web.drawing.shapes import Group
 from web.jobs.document import Document
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
@@ -19,22 +18,20 @@ from web.jobs.news import told_to
 from web.jobs.openfile import ordered
 from web.jobs.solving import Solved
 from web.jobs.turning import turns
-from web.words.same import Same
 from web.words.trade import kind_words, trade
 from web.workbench.assumptions import asked
 from web.workbench.chain import chain_view
 from web.workbench.changes import board_of
-from web.workbench.fields import node_fields
+from web.workbench.fields import many_fields, node_fields
 from web.workbench.folding import FOLDS_FROM, folded_in
-from web.workbench.oneline.draw import single_line
-from web.workbench.pieces import Piece, Region, Shown, digest
-from web.workbench.schedule import Circuit, schedule_view
+from web.workbench.lenses import LENSES, find_lens
+from web.workbench.lenses.lens import Lens, Looked
+from web.workbench.pieces import Piece, Region, Shown, digest, kept_piece
 from web.workbench.tree import TreeRow, tree_rows
 
 _ADDABLE = ("board", "transformer", "dwelling", "inverter", "spare", "space", "source")
 _MOST_KEPT, _MOST_LINKS = 6_000, 2_000
 _NOTHING = Shown()
-_PATH = "path"  # the lens of the drawing; its frames begin with it
 
 
 @dataclass(frozen=True)
@@ -96,9 +93,11 @@ def bench(
     folded = folded_in(document, at, shown.unfolded)
     # A choice may unfold what it lies in: then what stands in the page stands no more.
     stands = shown if not folded else _NOTHING
+    looked = Looked(document, solved, at, editor, language, request.COOKIES.get("columns", "").split("-"))
+    shown_lens = find_lens(lens)
     drawn = {
         "tree": _standing("tree", stands) or _tree(document, solved, language, folded),
-        "lens_region": _standing("lens", stands, lens) or _lens(document, solved, at, lens, editor, language),
+        "lens_region": _standing("lens", stands, shown_lens) or shown_lens.region(looked),
         "chain": _chain(job, document, solved, at, editor, language),
     }
     return {
@@ -106,11 +105,13 @@ def bench(
         "w": trade(_terms(solved).family),
         "book": solved.solution.book,
         "at": at,
-        "lens": lens,
+        "lens": shown_lens,
+        "tabs": [(each, each.words(_terms(solved).family)) for each in LENSES.values()],
         "terms": _terms(solved),
         "counts": {str(each): sum(1 for r in open_ones if r.finding.severity is each) for each in Severity},
         "systems": ", ".join(node["system"] for node in nodes.values() if node["kind"] == "source"),
         "may_edit": editor,
+        "many_fields": many_fields(solved.solution.book) if editor else [],
         "folds": bool(folded) or len(nodes) > FOLDS_FROM,
         "unfolded": " ".join(shown.unfolded),
         "undoable": undone.undoable,
@@ -138,16 +139,6 @@ def _row(row: TreeRow, _language: str) -> Piece:
     return Piece.of(f"row-{row.key}", _markup("_row", {"row": row}))
 
 
-@lru_cache(maxsize=_MOST_KEPT)
-def _group(identity: str, group: Group) -> Piece:
-    return Piece.of(identity, _markup("_group", {"id": identity, "group": group}))
-
-
-@lru_cache(maxsize=_MOST_KEPT)
-def _way(circuit: Circuit, editor: bool, _language: str) -> Piece:
-    return Piece.of(f"way-{circuit.key}", _markup("_way", {"c": circuit, "may_edit": editor}))
-
-
 _links: dict[tuple, Piece] = {}
 
 
@@ -168,51 +159,17 @@ def _link(link, context: dict, shown: tuple) -> Piece:
     return piece
 
 
-_pieces = Same(12_000)
-
-
-def _piece(shown: TreeRow | Group, language: str, make) -> Piece:
-    """Return the piece of a row or a group; of the very same one as before it is at hand."""
-    return _pieces.get(shown, None, language) or _pieces.keep(shown, None, language, make(shown, language))
-
-
-def _standing(name: str, shown: Shown, lens: str = "") -> Region | None:
+def _standing(name: str, shown: Shown, lens: Lens | None = None) -> Region | None:
     """Return a region that stands as the page shows it, whichever node is chosen: the tree, and the drawing."""
     frame = shown.frames.get(name, "")
-    stands = shown.at_rest and frame and (not lens or (lens == _PATH and frame.startswith(_PATH)))
+    stands = shown.at_rest and frame and (not lens or (lens.stands and frame.startswith(lens.name)))
     return Region(name, frame, []) if stands else None
 
 
 def _tree(document: Document, solved: Solved, language: str, folded) -> Region:
     rows = tree_rows(document, solved.solution, folded)
     frame = digest(repr([(row.key, row.parent) for row in rows]) + language)
-    return Region("tree", frame, [_piece(row, language, _row) for row in rows])
-
-
-def _lens(document: Document, solved: Solved, at: str, lens: str, editor: bool, language: str) -> Region:
-    if lens == "schedule":
-        return _schedule(document, solved, at, editor, language)
-    terms = _terms(solved)
-    drawing = single_line(document, solved.solution, terms)
-    pieces = [_piece(group, "", lambda group, _language: _group(group.id, group)) for group in drawing.groups]
-    empty = all(node["kind"] in FEEDS for node in document["nodes"].values())
-    frame = f"{drawing.width} {drawing.height} {language} {terms.family} {empty}"
-    alike = " ".join((frame, *(piece.id for piece in pieces)))
-    return Region("lens", _PATH + digest(alike), pieces, {"drawing": drawing, "empty": empty})
-
-
-def _schedule(document: Document, solved: Solved, at: str, editor: bool, language: str) -> Region:
-    board = board_of(document, at) if at else ""
-    if not board:
-        return Region("lens", "no board", [])
-    view = schedule_view(document, solved.solution, board, _terms(solved))
-    ends = [Piece.of(f"schedule-{each}", _markup(f"_schedule_{each}", {"schedule": view})) for each in ("head", "foot")]
-    if view.directory:
-        ends.append(Piece.of("schedule-directory", _markup("_directory", {"schedule": view, "in_page": True})))
-    pieces = [*(_way(circuit, editor, language) for circuit in view.circuits), *ends]
-    frame = digest(f"schedule {board} {editor} {language} {view.legs}" + " ".join(p.id for p in pieces))
-    shown = {"head": ends[0], "foot": ends[1], "ways": pieces[: -len(ends)], "directory": ends[-1]}
-    return Region("lens", frame, pieces, {"schedule": view, **shown})
+    return Region("tree", frame, [kept_piece(row, language, _row) for row in rows])
 
 
 def _chain(job: Job, document: Document, solved: Solved, at: str, editor: bool, language: str) -> Region:

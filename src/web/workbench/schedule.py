@@ -1,6 +1,7 @@
 """The schedule of a board: its ways, circuit by circuit, and what each leg carries."""
 
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 
 from django.utils.translation import gettext as _
 
@@ -12,9 +13,15 @@ from voltaje.design.ways import Placed, ways_of
 from voltaje.path.kinds import Kind
 from voltaje.path.model import BoardSpec
 from web.jobs.document import Document
+from web.jobs.fields import Field
 from web.jobs.order import children
 from web.words.figures import write
 from web.workbench.directory import Pair, directory
+from web.workbench.fields import Column, cells_of, columns
+from web.workbench.ways import place_of
+
+_ALWAYS = 5  # columns before the legs
+_WITH_WAYS = ("load", "spare", "space")  # kinds whose way is one of their fields
 
 
 @dataclass(frozen=True)
@@ -35,6 +42,8 @@ class Circuit:
     by_leg: tuple[str, ...]
     drop: str
     worst: str
+    way_at: str = ""  # where its way is entered; "" where it has none
+    more: tuple[Field | None, ...] = ()  # of the columns that a person chose, where it has such a field
 
 
 @dataclass
@@ -52,11 +61,19 @@ class ScheduleView:
     demand: str = ""
     device: str = ""
     directory: list[Pair] = field(default_factory=list)  # of a board with ways at both sides of its bus
+    more: tuple[Column, ...] = ()  # columns that a person chose
     made: str = ""  # the board as it is made: spaces, main, bus, interrupting rating
 
+    @property
+    def before_legs(self) -> int:
+        """How many columns stand before those of the legs."""
+        return _ALWAYS + len(self.more)
 
-def schedule_view(document: Document, solution: Solution, board: str, terms: Terms) -> ScheduleView:
-    """Return the schedule of a board."""
+
+def schedule_view(
+    document: Document, solution: Solution, board: str, terms: Terms, chosen: Sequence[str] = ()
+) -> ScheduleView:
+    """Return the schedule of a board; chosen: places of fields that it shows besides."""
     solved, nodes = solution.nodes[board], document["nodes"]
     system = solved.node.transformer.secondary if solved.node.transformer else solved.system
     legs = tuple(leg for leg, _angle in system.legs) if solved.node.transformer else solved.legs
@@ -64,10 +81,15 @@ def schedule_view(document: Document, solution: Solution, board: str, terms: Ter
     placed = {key: Placed(solution.nodes[key].node.way, solution.nodes[key].legs) for key in keys}
     ways = ways_of(placed, legs, terms.way_columns)
     view = ScheduleView(board, nodes[board].get("name") or board, system.name, legs)
+    view.more = tuple(each for each in columns(solution.book) if each.place in chosen)
+    places = [each.place for each in view.more]
+    has_ways = solved.node.kind is Kind.BOARD
     region = document["job"].get("region") or find_book(solution.book).terms.region
     view.colours = tuple(conductor_colours(region, system))
     for key in keys:
-        view.circuits.append(_circuit(key, nodes[key], solution.nodes[key], ways[key], legs, terms))
+        circuit = _circuit(key, nodes[key], solution.nodes[key], ways[key], legs, terms)
+        way_at = "/".join(place_of(document, key)) if has_ways and nodes[key]["kind"] in _WITH_WAYS else ""
+        view.circuits.append(replace(circuit, way_at=way_at, more=cells_of(document, key, places)))
     view.circuits.sort(key=lambda circuit: _first(ways[circuit.key]))
     view.totals = tuple(f"{write(solved.amps.get(leg, 0.0), 1)}" for leg in legs)
     view.neutral, view.demand = write(solved.neutral_a, 1), write(solved.demand_va / 1000, 2)

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.workbench import edits, files, settings_views, views
+from web.workbench import acts, edits, files, settings_views, views
 
 urlpatterns = [
     path("<uuid:job_id>/", views.workbench, name="workbench"),
@@ -12,7 +12,11 @@ urlpatterns = [
     path("<uuid:job_id>/understand/", views.understand, name="understand"),
     path("<uuid:job_id>/understand/costs/", views.costs, name="costs"),
     path("<uuid:job_id>/walk/", edits.walk, name="walk"),
-    path("<uuid:job_id>/act/", edits.act, name="act"),
+    path("<uuid:job_id>/cells/", edits.cells, name="cells"),
+    path("<uuid:job_id>/act/", acts.act, name="act"),
+    path("<uuid:job_id>/paste/", acts.paste, name="paste"),
+    path("<uuid:job_id>/nodes/", acts.copied, name="nodes"),
+    path("<uuid:job_id>/find/", views.find, name="find"),
     path("<uuid:job_id>/pin/", edits.pin, name="pin"),
     path("<uuid:job_id>/undo/", edits.undo, name="undo"),
     path("<uuid:job_id>/redo/", edits.redo, name="redo"),

@@ -18,7 +18,9 @@ from web.jobs.saying import said_of_error
 from web.jobs.solving import solve_job
 from web.words.figures import say
 from web.workbench.chain import chain_view
-from web.workbench.forms import NOTHING_SEEN, LineForm, SeenForm
+from web.workbench.finding import MOST_FOUND
+from web.workbench.finding import find as search
+from web.workbench.forms import NOTHING_SEEN, FindForm, LineForm, SeenForm
 from web.workbench.other_book import under_book
 from web.workbench.pieces import Shown
 from web.workbench.regions import bench, chosen, remarks
@@ -38,7 +40,7 @@ def workbench(request, job_id):
     """The page."""
     job, document = opened(request, job_id)
     at = chosen(document, request.GET.get("at", ""))
-    lens = "schedule" if request.GET.get("lens") == "schedule" else "path"
+    lens = request.GET.get("lens", "")
     try:
         solved = solve_job(document, at)
     except Refused as error:
@@ -83,6 +85,21 @@ def findings(request, job_id):
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
     context = {"job": job, "remarks": listed, "may_edit": may_edit(job, request.user)}
     return render(request, "workbench/_findings.html", context)
+
+
+@signed_in
+@require_GET
+def find(request, job_id):
+    """What goes by some words."""
+    job, document = opened(request, job_id)
+    form = FindForm(request.GET)
+    words = form.cleaned_data["words"] if form.is_valid() else ""
+    try:
+        found = search(document, solve_job(document), words) if words else []
+    except Refused as error:
+        return render(request, "jobs/unreadable.html", {"job": job, "error": error})
+    context = {"found": found, "words": words, "most": MOST_FOUND, "may_edit": may_edit(job, request.user)}
+    return render(request, "workbench/_found.html", context)
 
 
 @signed_in

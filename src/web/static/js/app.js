@@ -1,5 +1,7 @@
 // The page's own behaviour: what stays open over a swap, keys, focus, the person's time zone.
 
+import { clicks } from "./does.js";
+
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 document.cookie = `zone=${zone}; path=/; max-age=31536000; samesite=lax`;
 
@@ -39,26 +41,31 @@ document.addEventListener("htmx:afterRequest", (event) => {
 });
 
 // Findings lead to their field, through a closed fold if need be.
-document.addEventListener("click", (event) => {
-  const jump = event.target.closest("[data-jump]");
-  if (!jump) return;
-  const target = document.querySelector(jump.getAttribute("href"));
-  target?.closest("details")?.setAttribute("open", "");
-  target?.focus();
+clicks({
+  jump(link) {
+    const target = document.querySelector(link.getAttribute("href"));
+    target?.closest("details")?.setAttribute("open", "");
+    target?.focus();
+  },
 });
 
-// One fold menu at a time.
+// One fold that lies over the page at a time.
 document.addEventListener("click", (event) => {
-  for (const fold of document.querySelectorAll("details.menu[open], details.more[open]")) {
-    if (!fold.contains(event.target)) fold.removeAttribute("open");
-  }
+  for (const fold of document.querySelectorAll("details.more[open]")) if (!fold.contains(event.target)) fold.removeAttribute("open");
 });
+
+// What a clause or a button is called in full is shown at a touch, as well as under the mouse.
+document.addEventListener("pointerover", ({ target }) => {
+  const named = target.closest?.(".chip[title], .strip [title]");
+  if (named) bootstrap.Tooltip.getOrCreateInstance(named, { trigger: "hover focus", delay: { show: 400, hide: 0 } }).show();
+});
+document.addEventListener("htmx:beforeSwap", () => document.querySelectorAll(".tooltip").forEach((each) => each.remove()));
 
 // Keys: a adds, u takes back, U does again; Ctrl+Delete takes the row away; Escape closes a fold.
 const press = (id) => document.getElementById(id)?.click();
 document.addEventListener("keydown", (event) => {
   if (event.key === "Escape") {
-    const fold = event.target.closest?.("details.menu, details.more");
+    const fold = event.target.closest?.("details.more");
     fold?.removeAttribute("open");
     fold?.querySelector("summary")?.focus();
     return;

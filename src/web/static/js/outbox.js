@@ -172,7 +172,7 @@ document.addEventListener("htmx:configRequest", (event) => {
 // ---- what the strip says
 
 const outbox = byId("outbox");
-const summary = outbox?.querySelector("summary");
+const summary = outbox?.querySelector(".dropdown-toggle");
 function draw() {
   if (!outbox) return;
   const stuck = waiting.filter((each) => each.held || tries > 0 || cause);
@@ -195,7 +195,7 @@ function line(entry) {
   item.textContent = `${[what, act].filter(Boolean).join(" ")} ${value ?? said ?? text ?? ""}`.trim().slice(0, 80) || entry.address.split("/").at(-2);
   if (!entry.held) return item;
   const why = Object.assign(document.createElement("em"), { textContent: ` ${words(entry.held)} ` });
-  const drop = Object.assign(document.createElement("button"), { type: "button", className: "quiet", textContent: words("drop") });
+  const drop = Object.assign(document.createElement("button"), { type: "button", className: "btn btn-outline-secondary btn-sm", textContent: words("drop") });
   drop.dataset.drop = entry.once;
   item.append(why, drop);
   return item;
@@ -239,7 +239,7 @@ for (const failure of ["htmx:responseError", "htmx:sendError", "htmx:timeout"]) 
 
 const dialog = byId("again-dialog");
 export function signInAgain() {
-  if (dialog && !dialog.open) dialog.showModal();
+  if (dialog) bootstrap.Modal.getOrCreateInstance(dialog).show();
 }
 dialog?.querySelector("form").addEventListener("submit", async (event) => {
   event.preventDefault();
@@ -254,7 +254,7 @@ dialog?.querySelector("form").addEventListener("submit", async (event) => {
       document.body.setAttribute("hx-headers", JSON.stringify({ "X-CSRFToken": said.token }));
       for (const hidden of document.querySelectorAll("input[name=csrfmiddlewaretoken]")) hidden.value = said.token;
       form.reset();
-      dialog.close();
+      bootstrap.Modal.getInstance(dialog).hide();
       again();
     }
   } catch {

@@ -1,9 +1,12 @@
 // Pieces of the page: put in place one by one, each where it stands, so that its neighbours need not be styled and laid
 // out again, and the field that a person is in stays the field that they are in.
 
+import { Idiomorph } from "../vendor/idiomorph/idiomorph.esm.js";
+
 const OPENS = "<template data-pieces>";
 const ENDS = "</template>";
-const THE_PAGES = ["class", "aria-selected", "aria-expanded", "hidden", "open"]; // attributes that are the page's own
+// Attributes that are the page's own.
+const THE_PAGES = ["class", "aria-current", "aria-selected", "aria-expanded", "hidden", "open", "data-since", "data-sent", "data-refused"];
 
 export const shownPieces = (within) => [...within.querySelectorAll("[data-is]")].map((piece) => `${piece.id}:${piece.dataset.is}`);
 
@@ -35,27 +38,17 @@ function keepTyped(field, fresh) {
 }
 
 function become(old, fresh, active) {
-  for (const { name, value } of fresh.attributes) if (!THE_PAGES.includes(name)) old.setAttribute(name, value);
-  const holds = (node) => node.contains(active);
-  const inside = active?.id && old !== active && holds(old) && fresh.querySelector(`#${CSS.escape(active.id)}`);
-  if (!inside) {
-    old.replaceChildren(...fresh.childNodes);
+  const inside = active?.id && old !== active && old.contains(active) && fresh.querySelector(`#${CSS.escape(active.id)}`);
+  if (inside) {
+    // Everything around the field is new; the field stays, and with it focus, caret and what is half typed.
+    const isField = active.matches("input, select, textarea");
+    const untouched = active.value === (active.dataset.sent ?? active.defaultValue) && !active.hasAttribute("data-refused");
+    const { value } = inside; // the morph takes what is fresh apart
+    Idiomorph.morph(old, fresh, { ignoreActiveValue: isField, callbacks: { beforeAttributeUpdated: isNotThePages } });
+    if (isField && untouched) active.value = value;
     return;
   }
-  // Everything around what leads to the field is new; the field stays, and with it focus, caret and what is half typed.
-  const stays = [...old.childNodes].find(holds);
-  const all = [...fresh.childNodes];
-  const at = all.findIndex((node) => node.contains(inside));
-  for (const node of [...old.childNodes]) if (node !== stays) node.remove();
-  stays.before(...all.slice(0, at));
-  stays.after(...all.slice(at + 1));
-  if (stays === active) stay(active, inside);
-  else become(stays, all[at], active);
+  for (const { name, value } of fresh.attributes) if (!THE_PAGES.includes(name)) old.setAttribute(name, value);
+  old.replaceChildren(...fresh.childNodes);
 }
-
-function stay(field, fresh) {
-  if (!field.matches("input, select, textarea")) field.replaceChildren(...fresh.childNodes); // a link or a fold keeps but its focus
-  const untouched = field.value === (field.dataset.sent ?? field.defaultValue);
-  for (const { name, value } of fresh.attributes) if (!THE_PAGES.includes(name)) field.setAttribute(name, value);
-  if (untouched && !field.hasAttribute("data-refused") && "value" in field) field.value = fresh.value;
-}
+const isNotThePages = (name) => !THE_PAGES.includes(name);

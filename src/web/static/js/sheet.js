@@ -1,5 +1,6 @@
 // The dwelling sheet: others' changes are shown unless something is being typed; then they are offered.
 
+import { clicks } from "./does.js";
 import { hooks as news } from "./news.js";
 import "./outbox.js";
 
@@ -8,7 +9,4 @@ const region = document.querySelector("[data-region]").dataset.region;
 
 news.mayShow = () => !inputs()?.contains(document.activeElement);
 news.fetch = () => htmx.ajax("GET", region, { source: document.body, target: "#outcome", swap: "outerHTML", values: { news: "1", since: document.getElementById("version").value } });
-document.addEventListener("click", ({ target }) => {
-  if (target.closest("[data-close]")) target.closest("dialog")?.close();
-  if (target.closest("[data-unsay]")) document.getElementById("note-general").replaceChildren();
-});
+clicks({ unsay: () => document.getElementById("note-general").replaceChildren() });

@@ -72,3 +72,9 @@ def drawn(field):
 @lru_cache(maxsize=_FIELDS_KEPT)
 def _drawn(field, _language):
     return mark_safe(get_template("workbench/_field.html").render({"field": field}))  # noqa: S308  (our own template's)
+
+
+@register.filter
+def dashed(place):
+    """Write a place as part of an element's id."""
+    return place.replace("/", "-")

@@ -1,0 +1,45 @@
+// Finding by words: names, clauses, findings, sizes. What is found can be gone through by the arrows, or taken together.
+
+import { clicks } from "../does.js";
+import { choose } from "./chosen.js";
+import { byId, isPhone } from "./page.js";
+import { pick } from "./picked.js";
+
+const box = byId("find");
+const found = () => [...document.querySelectorAll("#found [data-key]")];
+
+function close() {
+  box.value = "";
+  byId("found").replaceChildren();
+}
+box.addEventListener("keydown", (event) => {
+  if (event.key === "Escape") {
+    close();
+    box.blur();
+  }
+  if (event.key === "Enter" || event.key === "ArrowDown") {
+    event.preventDefault();
+    found()[0]?.focus();
+  }
+});
+box.addEventListener("input", () => box.value.trim() || byId("found").replaceChildren());
+document.addEventListener("keydown", (event) => {
+  const at = found().indexOf(event.target);
+  if (at < 0) return;
+  if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+    event.preventDefault();
+    (found()[at + (event.key === "ArrowDown" ? 1 : -1)] ?? box).focus();
+  }
+  if (event.key === "Escape") {
+    close();
+    box.focus();
+  }
+});
+clicks({
+  found: ({ dataset }) => choose(dataset.key, isPhone() ? "right" : ""),
+  foundall() {
+    const keys = found().map((each) => each.dataset.key);
+    close();
+    pick(keys, "these");
+  },
+});

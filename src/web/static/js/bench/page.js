@@ -1,0 +1,41 @@
+// What the page shows, and how it asks and tells the server: reads go in their turn, changes through the outbox.
+
+import { ask as askLong, hooks as outbox, inTurn, submit } from "../outbox.js";
+import { shownPieces } from "../pieces.js";
+
+export const bench = document.getElementById("bench");
+export const byId = (id) => document.getElementById(id);
+export const isPhone = () => matchMedia("(max-width: 860px)").matches;
+export const mayEdit = () => Boolean(byId("walk"));
+export const seen = () => ({
+  unfolded: byId("seen-unfolded").value, version: byId("seen-version").value, at: byId("seen-at").value, lens: byId("seen-lens").value,
+});
+
+// What the page shows of each region: its frame, and for an edit the digest of every piece. Only what differs comes back.
+function regions(verb) {
+  const frames = ["tree", "lens", "chain"].map((name) => `${name}@${byId(name)?.dataset.frame}`);
+  return [...frames, ...(verb === "POST" ? shownPieces(bench) : [])].join(" ");
+}
+
+const whole = { source: bench, target: bench, swap: "none" };
+
+// What is asked of the job is read in its turn; what changes it goes through the outbox.
+export function send(verb, address, values) {
+  if (verb === "POST") return submit({ address, values: { ...seen(), ...values }, source: "bench", target: "#bench" });
+  return inTurn(() => htmx.ajax(verb, address, { ...whole, values: { ...seen(), shown: regions(verb), ...values } }));
+}
+export const look = (values) => send("GET", bench.dataset.region, values);
+export const news = () => askLong(bench.dataset.region, { ...seen(), shown: regions("POST"), news: "1" }, whole);
+
+// A line hangs where it was said; whatever else is sent is answered for the node that is shown by then.
+outbox.extra = ({ values }) => ({
+  ...("line" in values || "text" in values ? {} : { at: seen().at }),
+  lens: seen().lens, unfolded: seen().unfolded, shown: regions("POST"),
+});
+
+// The address follows what is shown, so that a link, a reload and the back button find it again.
+export function remember(values) {
+  const address = new URL(location);
+  for (const [name, value] of Object.entries(values)) address.searchParams.set(name, value);
+  history.replaceState(null, "", address);
+}

@@ -1,0 +1,50 @@
+// Several nodes taken together: marked in the circuits and the schedule, with what can be done to all of them.
+
+import { byId } from "./page.js";
+
+const picked = new Set();
+let anchor = "";
+
+export const pickedKeys = () => [...picked];
+
+const inSight = () => [...document.querySelectorAll("#rows .branch:not([hidden])")].map((row) => row.dataset.key);
+
+const parentOf = (key) => byId(`row-${key}`)?.dataset.parent;
+
+// how: "also" takes or lets go one, "to" everything up to it, "these" a list, "none" lets all go.
+export function pick(key, how, from = "") {
+  if (how === "none") picked.clear();
+  if (how === "these") key.forEach((each) => picked.add(each));
+  if (how === "also") {
+    // The one that is shown is meant too where it is a neighbour; what feeds them is not.
+    if (!picked.size && from && from !== key && parentOf(from) === parentOf(key)) picked.add(from);
+    if (!picked.delete(key)) picked.add(key);
+    anchor = key;
+  }
+  if (how === "to") {
+    const all = inSight();
+    anchor = picked.size && anchor ? anchor : from;
+    const [low, high] = [all.indexOf(anchor), all.indexOf(key)].sort((a, b) => a - b);
+    picked.clear();
+    all.slice(Math.max(low, 0), high + 1).forEach((each) => picked.add(each));
+  }
+  if (how === "none") anchor = "";
+  show();
+}
+
+export function show() {
+  for (const key of picked) if (!byId(`row-${key}`)) picked.delete(key); // gone, or in a folded board
+  for (const row of document.querySelectorAll("#rows .branch")) {
+    row.setAttribute("aria-selected", picked.has(row.dataset.key) || (!picked.size && row.getAttribute("aria-current")) ? "true" : "false");
+  }
+  for (const line of document.querySelectorAll("tr[data-node]")) line.classList.toggle("picked", picked.has(line.dataset.node));
+  const bar = byId("many");
+  if (!bar) return;
+  bar.hidden = !picked.size;
+  bar.querySelector("[data-count]").textContent = picked.size;
+  if (!picked.size) return;
+  // Where they can be moved or copied to: what feeds others, by the rows that are there.
+  const feeds = [...document.querySelectorAll("#rows .branch")].filter((row) => ["source", "board", "transformer"].includes(row.dataset.kind));
+  const options = feeds.map((row) => new Option(row.querySelector(".row-name")?.textContent ?? "", row.dataset.key));
+  byId("many-to").replaceChildren(...options);
+}

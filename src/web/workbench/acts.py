@@ -1,0 +1,189 @@
+"""Acts on nodes, one or several: duplicate, copy, move, turn, delete, add, paste."""
+
+from django.http import Http404, HttpResponse
+from django.utils.translation import gettext as _
+from django.utils.translation import gettext_lazy, ngettext
+from django.views.decorators.http import require_GET
+
+from voltaje.path.kinds import Kind
+from web.accounts.access import signed_in
+from web.jobs.document import Change
+from web.jobs.editing import Plan
+from web.jobs.notes import Offer
+from web.jobs.openfile import ordered
+from web.jobs.order import branch, children
+from web.jobs.solving import solve_job
+from web.workbench import changes, several, ways
+from web.workbench.applying import GONE, Said, apply, changing
+from web.workbench.csvlist import as_table
+from web.workbench.forms import ActForm, PasteForm
+from web.workbench.views import opened
+
+CANNOT = gettext_lazy("That cannot be done here.")
+
+
+@changing(ActForm, CANNOT)
+def act(request, job, form):
+    """Do something to a node, or to several: duplicate, copy, move, turn, delete; or add one."""
+    seen = form.cleaned_data
+    key = seen["key"] or seen["at"]
+    shown = {"focus": f"open-{key}"}
+
+    def planner(document):
+        keys = several.tops(document, seen["keys"] or [key])
+        if not keys and (seen["keys"] or key or seen["act"] != "add"):
+            raise Said(GONE)
+        try:
+            wanted, at = _wanted(document, keys, key, seen)
+        except changes.CannotMove:
+            raise Said(_("It cannot hang there.")) from None
+        shown["focus"] = f"f-nodes-{at}-name" if seen["act"] == "add" else f"open-{at}"
+        name = several.names_of(document, keys) if keys else seen["kind"]
+        done = _deleted(document, keys, name) if seen["act"] in ("remove", "rehang") else ""
+        return Plan(wanted, _titles()[seen["act"]] % {"name": name}, at, done=done)
+
+    return apply(request, job.pk, seen, planner, more=shown)
+
+
+def _deleted(document, keys, name):
+    """Return what went with a deletion, in words."""
+    more = sum(len(branch(document, key)) - 1 for key in keys)
+    if not more:
+        return _("%(name)s deleted.") % {"name": name}
+    words = ngettext(
+        "%(name)s and what it fed deleted: %(n)s circuit.", "%(name)s and what it fed deleted: %(n)s.", more
+    )
+    return words % {"name": name, "n": more}
+
+
+def _titles():
+    return {
+        "duplicate": _("duplicated %(name)s"), "copy": _("copied %(name)s"), "remove": _("deleted %(name)s"),
+        "move": _("moved %(name)s"), "up": _("moved %(name)s"), "down": _("moved %(name)s"),
+        "renumber": _("numbered %(name)s anew"), "right": _("assumptions about %(name)s are right"),
+        "stand": _("poles of %(name)s"), "rehang": _("deleted %(name)s"),
+        "add": _("added to %(name)s"), "leg-before": _("leg of %(name)s"), "leg-after": _("leg of %(name)s"),
+    }  # fmt: skip
+
+
+def _wanted(document, keys, key, seen):
+    """Return the changes of an act to several branches, and the node to show after it."""
+    match seen["act"]:
+        case "add":
+            wanted = changes.new_node(document, changes.board_of(document, key), seen["kind"] or "load")
+            return wanted, wanted[0].path[1]
+        case "remove":
+            _require_sure(document, keys, seen)
+            return several.in_turn(document, keys, changes.remove), document["nodes"][keys[0]].get("parent") or ""
+        case "rehang":
+            wanted = several.in_turn(document, children(document, key), _moves(seen["to"]))
+            return [*wanted, Change(("nodes", key), None, None)], seen["to"]
+        case "duplicate" if len(keys) == 1:
+            wanted = several.copies(document, keys[0], seen["times"] or 1)
+            return wanted, wanted[0].path[1]
+    wanted = several.in_turn(document, keys, _one(document, seen))
+    copied = seen["act"] in ("duplicate", "copy") and wanted
+    return wanted, wanted[0].path[1] if copied else keys[0]
+
+
+def _moves(to, before=""):
+    return lambda document, key: changes.move(document, key, to, before)
+
+
+def _one(base, seen):
+    """Return what an act makes of one branch, of a document in which those before it are done."""
+    match seen["act"]:
+        case "duplicate":
+            return changes.duplicate
+        case "copy":
+            return lambda document, key: changes.duplicate(document, key, seen["to"])
+        case "move":
+            return _moves(seen["to"], seen["before"])
+        case "renumber":
+            return ways.renumbered
+        case "right":
+            return lambda _document, key: [Change(("nodes", key, "assumed"), None, None)]
+        case "stand":
+            return lambda document, key: _stood(document, key, seen["poles"])
+        case "up" | "down":
+            return lambda document, key: changes.step(document, key, seen["act"] == "up")
+        case _:
+            return _turner(base, -1 if seen["act"] == "leg-before" else 1)
+
+
+def _stood(document, key, poles):
+    if not (poles and document["nodes"][key].get("load")):
+        raise Said(CANNOT)
+    return changes.stand(document, key, poles)
+
+
+def _require_sure(document, keys, seen):
+    """Raise where a deletion needs a word first: of the last supply, and of a supply that feeds something."""
+    nodes = document["nodes"]
+    if sum(len(branch(document, key)) for key in keys) == len(nodes):
+        raise Said(_("A job needs its supply: change its system in its own fields, or delete the job."))
+    supplies = [key for key in keys if nodes[key]["kind"] == Kind.SOURCE and children(document, key)]
+    if not supplies or seen["sure"]:
+        return
+    fed = branch(document, supplies[0])[1:]
+    names = ", ".join(str(nodes[key].get("name") or key) for key in fed[:_MOST_NAMED])
+    more = _(" and %(n)s more") % {"n": len(fed) - _MOST_NAMED} if len(fed) > _MOST_NAMED else ""
+    words = _("%(name)s feeds %(names)s%(more)s: they go with it.") % {
+        "name": nodes[supplies[0]].get("name") or supplies[0], "names": names, "more": more,
+    }  # fmt: skip
+    offers = [Offer(_("delete them all"), "remove", supplies[0], sure=True)]
+    for other in ordered(document):
+        if nodes[other]["kind"] == Kind.SOURCE and other not in supplies and len(offers) < _MOST_OFFERS:
+            name = nodes[other].get("name") or other
+            offers.append(Offer(_("feed them from %(name)s") % {"name": name}, "rehang", supplies[0], other))
+    raise Said(words, offers)
+
+
+_MOST_NAMED, _MOST_OFFERS = 6, 4
+
+
+def _turner(base, by):
+    """Return what puts a load on a neighbouring leg of its board."""
+    solved = solve_job(base).solution.nodes
+
+    def turned(document, key):
+        parent = document["nodes"][key].get("parent")
+        if not parent:
+            return []
+        above = solved[parent]
+        among = above.legs
+        if above.node.transformer:
+            among = tuple(leg for leg, _angle in above.node.transformer.secondary.legs)
+        legs = changes.turned_legs(document, key, solved[key].legs, among, by)
+        return ways.onto_legs(document, key, legs) if legs else []
+
+    return turned
+
+
+@changing(PasteForm, gettext_lazy("That is too long to be pasted at once."))
+def paste(request, job, form):
+    """Hang a part of a job, as text, on the chosen board."""
+    seen = form.cleaned_data
+
+    def planner(document):
+        try:
+            wanted = several.pasted(document, seen["text"], seen["at"])
+        except several.NotPasted as reason:
+            raise Said(str(reason)) from reason
+        tops = [change for change in wanted if change.after["parent"] not in {each.path[1] for each in wanted}]
+        name = str(tops[0].after.get("name") or "") if len(tops) == 1 else several.counted(len(wanted))
+        return Plan(wanted, _("pasted %(name)s") % {"name": name}, wanted[0].path[1])
+
+    return apply(request, job.pk, seen, planner)
+
+
+@signed_in
+@require_GET
+def copied(request, job_id):
+    """Branches of the job as text: of the open file, or as a table for a spreadsheet."""
+    _job, document = opened(request, job_id)
+    keys = several.tops(document, request.GET.get("keys", "").split())
+    if not keys:
+        raise Http404
+    text = as_table(document, keys) if request.GET.get("as") == "table" else several.as_text(document, keys)
+    return HttpResponse(text, content_type="text/plain; charset=utf-8")

@@ -1,0 +1,135 @@
+"""How a change that a page asks for is planned, judged, kept and answered: with what it changed, or why not.
+
+What is to change is said as a planner: it is made of the job as it is when it is the person's turn, not as it was read.
+"""
+
+from dataclasses import replace
+from functools import wraps
+
+from django.shortcuts import render
+from django.utils.translation import gettext as _
+from django.utils.translation import gettext_lazy
+from django.views.decorators.http import require_POST
+
+from voltaje.errors import Refused
+from web.accounts.access import signed_in
+from web.jobs import editing
+from web.jobs.access import job_to_edit
+from web.jobs.document import NoSuchPlace
+from web.jobs.notes import GENERAL, Note
+from web.jobs.queueing import turn_at
+from web.jobs.rows import document_of
+from web.jobs.saying import said_of_error
+from web.jobs.solving import Judge, path_of, solve_job
+from web.words.figures import say
+from web.workbench import ways
+from web.workbench.regions import bench, chosen
+
+GONE = gettext_lazy("This was deleted by someone else.")
+
+
+class Said(Exception):
+    """A reason, in words, why a planned change is not made; with what can be done instead."""
+
+    def __init__(self, words, offers=()):
+        super().__init__(words)
+        self.offers = tuple(offers)
+
+
+def changing(form_class, words, at=GENERAL):
+    """Let a view change a job: signed in, posted, an editor of it, asked for in a form; else `words` are said."""
+
+    def decorate(view):
+        @signed_in
+        @require_POST
+        @wraps(view)
+        def inner(request, job_id):
+            job = job_to_edit(job_id, request.user)
+            form = form_class(request.POST)
+            if not form.is_valid():
+                return refused(request, job_id, [Note(at, error=_too_long(form) or words)])
+            with turn_at(job_id):
+                return view(request, job, form)
+
+        return inner
+
+    return decorate
+
+
+def _too_long(form):
+    """Return what a form says of texts that are over their length, "" where it is something else."""
+    return " ".join(
+        str(message)
+        for errors in form.errors.as_data().values()
+        for error in errors
+        if error.code == "max_length"
+        for message in error.messages
+    )
+
+
+def changed(request, edited, judge, seen, notes=(), focus=""):
+    """Answer with the regions as they are after a change."""
+    document = edited.document
+    at_now = chosen(document, edited.at or seen["at"])
+    solved = judge.solved if judge.solved and judge.opened == at_now else solve_job(document, at_now)
+    context = bench(request, edited.job, document, solved, at_now, seen["lens"], seen["shown"], editor=True)
+    response = render(
+        request,
+        "workbench/_changed.html",
+        {**context, "notes": [Note.general(""), *notes], "focus": focus, "done": edited.done},
+    )
+    response.kept = True
+    return response
+
+
+def refused(request, job_id, notes):
+    """Nothing was kept: only the notes are swapped."""
+    response = render(request, "workbench/_notes.html", {"notes": notes, "job": {"pk": job_id}})
+    response.kept = False
+    return response
+
+
+def field_note(path, at, **words):
+    """Return a note at a field of the chain, or above the page where the field is one of the schedule's."""
+    return Note("n-" + "-".join(path) if path[1] == at else GENERAL, **words)
+
+
+def note_of(error, path, document, at):
+    """Return the note for an error: at the field that was changed, naming another field where it is about one."""
+    words = say(error.message) + (f" ({error.rule})" if error.rule else "")
+    about = path_of(error.field, document)
+    if error.field and (about != path or path[1] != at):
+        words = said_of_error(error, document)
+    return field_note(path, at, error=words)
+
+
+def apply(request, job_id, seen, planner, note=Note.general, more=None):
+    """Make the planned changes and answer with the regions; what stands in the way is said by `note`.
+
+    more: what else the answer shows, notes and focus; the planner may still add to it
+    """
+    judge = Judge(seen["at"])
+
+    def planner_of_what_is_shown(document):
+        plan = ways.kept(document, planner(document))
+        judge.opened = plan.at or judge.opened
+        return plan
+
+    try:
+        edited = editing.edit(job_id, request.user, planner_of_what_is_shown, seen["seen"], judge)
+    except Said as reason:
+        return refused(request, job_id, [replace(note(str(reason)), offers=reason.offers)])
+    except Refused as error:
+        return refused(request, job_id, [note(about(error, job_id, request))])
+    except editing.Conflict as conflict:
+        who = conflict.event.actor.get_username()
+        words = _("%(who)s has changed the same thing meanwhile: look at it again first.") % {"who": who}
+        return refused(request, job_id, [note(words)])
+    except NoSuchPlace:
+        return refused(request, job_id, [note(GONE)])
+    return changed(request, edited, judge, seen, **(more or {}))
+
+
+def about(error, job_id, request):
+    """Return an error with the name of the node it is about."""
+    return said_of_error(error, document_of(job_to_edit(job_id, request.user)))

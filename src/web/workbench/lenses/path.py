@@ -1,0 +1,33 @@
+"""The one-line drawing."""
+
+from functools import lru_cache
+
+from django.template.loader import get_template
+from django.utils.translation import gettext as _
+
+from voltaje.path.soundness import FEEDS
+from web.drawing.shapes import Group
+from web.workbench.lenses.lens import Lens, Looked
+from web.workbench.oneline.draw import single_line
+from web.workbench.pieces import Piece, Region, digest, kept_piece
+
+_MOST_KEPT = 6_000
+_NAME = "path"  # its frames begin with it
+
+
+@lru_cache(maxsize=_MOST_KEPT)
+def _group(identity: str, group: Group) -> Piece:
+    return Piece.of(identity, get_template("workbench/_group.html").render({"id": identity, "group": group}))
+
+
+def _region(looked: Looked) -> Region:
+    document, terms = looked.document, looked.terms
+    drawing = single_line(document, looked.solved.solution, terms)
+    pieces = [kept_piece(group, "", lambda shown, _language: _group(shown.id, shown)) for group in drawing.groups]
+    empty = all(node["kind"] in FEEDS for node in document["nodes"].values())
+    frame = f"{drawing.width} {drawing.height} {looked.language} {terms.family} {empty}"
+    alike = " ".join((frame, *(piece.id for piece in pieces)))
+    return Region("lens", _NAME + digest(alike), pieces, {"drawing": drawing, "empty": empty})
+
+
+LENS = Lens(_NAME, "1", lambda _family: _("One-line"), "workbench/_path.html", _region, stands=True)
