@@ -273,7 +273,10 @@ def test_settings_amendments_and_people(page, pottery, ben):
         **{"form": "job", "name": "Pottery", "book": "NEC 2023", "terminals": "75", "supply": "public"},
         **{"region": "US", "degrees": "F", "ambient": "104", "version": "0", "system-src": "480Y/277"},
     }
-    assert page.post(address, words).status_code == 302
+    shown = page.post(address, words).content.decode()  # what it would do is shown first
+    assert "this would change" in shown
+    assert document(pottery)["job"]["book"] == "NEC 2020"
+    assert page.post(address, words | {"sure": "1"}).status_code == 302
     kept = document(pottery)["job"]
     assert (kept["name"], kept["book"], kept["ambient_c"]) == ("Pottery", "NEC 2023", "104 °F")
     set_to(page, pottery, "k2/run/ambient_c", "95", at="k2")
@@ -370,8 +373,10 @@ def test_what_settings_would_break_is_named_as_the_screen_names_it(page, pottery
     shown = page.get(address).context["form"]
     kept = {name: shown[name].value() for name in shown.fields} | {"version": 0}
     text = page.post(address, {**kept, **change}).content.decode()
-    problem = re.search(r'<p class="wrong" role="alert">(.*?)</p>', text, re.DOTALL)[1]
-    assert says in problem
+    told = r'<(?:p class="wrong"|div class="effects") role="alert">(.*?)(?:</ul>|</p>\n  <div)'
+    problem = re.search(told, text, re.DOTALL)[1]
+    assert says in (problem := re.sub(r"<[^>]*>", "", problem))
+    assert document(pottery)["nodes"]["src"]["system"] == "480 3ph"
     assert not re.search(r"\b(t1|src|n[0-9a-f]{8}|nodes)\b", problem)
 
 

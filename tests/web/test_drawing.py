@@ -9,18 +9,18 @@ from hypothesis import strategies as st
 
 from voltaje.books.registry import find_book
 from voltaje.systems import SYSTEMS
+from web.drawing.oneline.draw import SCREEN, single_line
 from web.drawing.supply import supply_picture
 from web.drawing.symbols import SYMBOLS, symbol
-from web.jobs.openfile import from_open
+from web.jobs.openfile import from_open, in_order
 from web.jobs.sample import sample_document
 from web.jobs.solving import solve_job
 from web.words.trade import supply_words
-from web.workbench.oneline.draw import SCREEN, single_line
 
 
 def drawn(document, iec=False, aspect=SCREEN):
     book = "BS 7671" if iec else "NEC 2023"
-    return single_line(document, solve_job(document).solution, find_book(book).terms, aspect)
+    return single_line(in_order(document), solve_job(document).solution, find_book(book).terms, aspect)
 
 
 @st.composite

@@ -36,6 +36,8 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "axes",
     "django_htmx",
+    "crispy_forms",
+    "crispy_bootstrap5",
     "django_tasks_db",
     "web.words",
     "web.accounts",
@@ -133,6 +135,8 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "web.config.storage.StaticFiles"},
 }
+
+CRISPY_ALLOWED_TEMPLATE_PACKS = CRISPY_TEMPLATE_PACK = "bootstrap5"
 
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {

@@ -113,4 +113,4 @@ def wrong(request, exception=None):
 def missing(request, exception=None):
     """A page that is not there, or not for this person."""
     words = _("There is no such page, or it is not shared with you.")
-    return _page(request, _("Not here"), words, MISSING)
+    return _page(request, _("Page not found"), words, MISSING)

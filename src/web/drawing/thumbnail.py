@@ -1,53 +1,78 @@
-"""A small picture of a job's path: a trunk, its branches, their twigs."""
+"""A small picture of a job: its one-line drawing without the words."""
 
-from dataclasses import dataclass
+import re
+from collections.abc import Iterable, Iterator
+from typing import NamedTuple
 
-WIDTH, HEIGHT = 96.0, 44.0
-MOST_BRANCHES = 60  # more are not told apart at this size
-_LEVELS = 4
-_INSET = 3.0
+from web.drawing.shapes import Drawing, Shape
 
-
-@dataclass(frozen=True)
-class Twig:
-    """A line of the picture, and how thick it is."""
-
-    x1: float
-    y1: float
-    x2: float
-    y2: float
-    stroke: float
+MOST_SHAPES = 120  # more are not told apart at this size
+_ORDER = ("bus", "wire", "open", "line", "solid", "stop", "warn")  # what is kept first, and lies lowest
+_DECIMALS = 1
+_AROUND = 12.0
+_COMMAND, _NUMBER = re.compile(r"([A-Za-z])([^A-Za-z]*)"), re.compile(r"-?[\d.]+")
 
 
-@dataclass(frozen=True)
-class Thumbnail:
-    """The lines of the picture, in a box of WIDTH by HEIGHT."""
+class Stroke(NamedTuple):
+    """A path or a circle of the picture: its class, place, and how thick it is."""
 
-    twigs: tuple[Twig, ...]
-    width: float = WIDTH
-    height: float = HEIGHT
+    look: str
+    x: float
+    y: float
+    d: str
+    r: float
+    width: float
 
 
-def thumbnail(nodes: list[tuple[str, str]]) -> Thumbnail:
-    """Return the picture of nodes, each with its parent, in the order of the tree."""
-    children: dict[str, list[str]] = {}
-    for key, parent in nodes:
-        children.setdefault(parent, []).append(key)
-    ends = [key for key, _parent in nodes if key not in children]
-    step = (HEIGHT - 2 * _INSET) / max(len(ends) - 1, 1)
-    y = {key: _INSET + at * step for at, key in enumerate(ends)}
-    depth: dict[str, int] = {"": -1}
-    for key, parent in nodes:
-        depth[key] = depth[parent] + 1
-    for key, _parent in reversed(nodes):
-        if key in children:
-            y[key] = y[children[key][0]]
-    across = (WIDTH - 2 * _INSET) / max(max(depth.values(), default=0) + 1, _LEVELS)
-    twigs = []
-    for key, _parent in nodes:
-        x = _INSET + depth[key] * across
-        twigs.append(Twig(x, y[key], x + across, y[key], max(3.6 - depth[key], 0.9)))
-        if key in children:
-            last = children[key][-1]
-            twigs.append(Twig(x + across, y[key], x + across, y[last], max(3.6 - depth[key], 0.9)))
-    return Thumbnail(tuple(twigs))
+class Thumbnail(NamedTuple):
+    """The picture and the box that it fills."""
+
+    left: float
+    top: float
+    width: float
+    height: float
+    strokes: tuple[Stroke, ...]
+
+    @classmethod
+    def read(cls, kept: list) -> "Thumbnail":
+        """Return a picture that was kept as a list."""
+        *box, strokes = kept
+        return cls(*box, tuple(Stroke(*stroke) for stroke in strokes))
+
+
+def thumbnail(drawing: Drawing) -> Thumbnail:
+    """Return the small picture of a drawing."""
+    shapes = [shape.moved(group.x, group.y) for group in drawing.groups for shape in group.shapes]
+    shown = sorted((shape for shape in shapes if shape.look in _ORDER), key=lambda shape: _ORDER.index(shape.look))
+    strokes = tuple(_stroke(shape) for shape in shown[:MOST_SHAPES])
+    across, down = _box(strokes) if strokes else ((0.0, drawing.width), (0.0, drawing.height))
+    return Thumbnail(across[0], down[0], across[1] - across[0], down[1] - down[0], strokes)
+
+
+def _box(strokes: Iterable[Stroke]) -> tuple[tuple[float, float], tuple[float, float]]:
+    """Return from where to where the strokes reach, across and down."""
+    points = [point for stroke in strokes for point in _points(stroke)]
+    across, down = [x for x, _y in points], [y for _x, y in points]
+    return (min(across) - _AROUND, max(across) + _AROUND), (min(down) - _AROUND, max(down) + _AROUND)
+
+
+def _points(stroke: Stroke) -> Iterator[tuple[float, float]]:
+    """Yield the points that a stroke's path names, near enough for a picture."""
+    x, y = stroke.x, stroke.y
+    yield x - stroke.r, y - stroke.r
+    yield x + stroke.r, y + stroke.r
+    for command, numbers in _COMMAND.findall(stroke.d):
+        given = [float(each) for each in _NUMBER.findall(numbers)]
+        if command == "H":
+            yield from ((stroke.x + each, y) for each in given)
+        elif command == "V":
+            yield from ((x, stroke.y + each) for each in given)
+        elif command in "ML":
+            yield from (
+                (stroke.x + across, stroke.y + down) for across, down in zip(given[::2], given[1::2], strict=False)
+            )
+
+
+def _stroke(shape: Shape) -> Stroke:
+    x, y, r, width = (round(each, _DECIMALS) for each in (shape.x, shape.y, shape.r, shape.width))
+    return Stroke(shape.look, x, y, shape.d, r, width)

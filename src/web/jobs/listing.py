@@ -6,22 +6,26 @@ some seconds at most, and leaves the rest to the next.
 
 import time
 from collections.abc import Iterable
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass, field
+from functools import cache
 from typing import Any
 
-from django.utils.translation import get_language
+from django.utils.translation import get_language, gettext_lazy
 
 from voltaje import __version__
-from voltaje.books.registry import tables_digest
+from voltaje.books.registry import find_book, tables_digest
 from voltaje.errors import Refused
 from voltaje.findings import Severity
 from voltaje.path.kinds import Kind
-from web.drawing.thumbnail import MOST_BRANCHES, Thumbnail, Twig, thumbnail
+from voltaje.samples import NAMES
+from web.drawing.oneline.draw import single_line
+from web.drawing.thumbnail import Thumbnail, thumbnail
 from web.jobs.document import Document
 from web.jobs.keeping import KEPT_AWAY
 from web.jobs.models import Job, Role
-from web.jobs.openfile import ordered
+from web.jobs.openfile import in_order, ordered
 from web.jobs.rows import documents_of
+from web.jobs.sample import sample_document
 from web.jobs.saying import said_of_error
 from web.jobs.solving import Solved, solve_job
 from web.jobs.sound import broken_places
@@ -29,9 +33,12 @@ from web.words.figures import say, write
 
 _SECONDS_A_PAGE = 3.0
 _READ_AT_ONCE = 20
+_ASPECT = 1.7  # of the small picture
+_MOST_TOLD = 2
+_SHAPE = 3  # of what is kept; one kept otherwise is worked out anew
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class JobRow:
     """A job as the list shows it. `known`: whether it is worked out; `problem`: why it cannot be."""
 
@@ -40,20 +47,50 @@ class JobRow:
     system: str = ""
     circuits: int = 0
     house_key: str = ""
-    twigs: tuple[tuple[float, ...], ...] = ()
+    drawn: list = field(default_factory=list)  # its small picture, as it is kept
     known: bool = False
     problem: str = ""
     stops: int = 0
     warnings: int = 0
     worst: str = "none"
-    first: str = ""
+    found: tuple[str, ...] = ()  # the worst that was found, in words
     amps: float = 0.0
     kva: str = ""
+    va: float = 0.0
 
     @property
-    def picture(self) -> Thumbnail:
-        """The small picture of its path."""
-        return Thumbnail(tuple(Twig(*twig) for twig in self.twigs))
+    def picture(self) -> Thumbnail | None:
+        """The small picture of its path, where it is worked out."""
+        return Thumbnail.read(self.drawn) if self.drawn else None
+
+    @property
+    def needs_attention(self) -> bool:
+        """Whether something of it is not allowed, or cannot be worked out."""
+        return bool(self.stops or self.problem)
+
+
+SORTS = {
+    "changed": (gettext_lazy("Changed last"), lambda row: -row.job.changed_at.timestamp()),
+    "name": (gettext_lazy("Name"), lambda row: row.job.name.casefold()),
+    "demand": (gettext_lazy("Demand"), lambda row: -row.va),
+    "problems": (gettext_lazy("Problems"), lambda row: (-row.stops, -row.warnings)),
+}
+SHOWN = {
+    "": (gettext_lazy("All"), lambda row: True),
+    "attention": (gettext_lazy("Need attention"), lambda row: row.needs_attention),
+    "warnings": (gettext_lazy("Warnings"), lambda row: row.warnings and not row.needs_attention),
+    "right": (gettext_lazy("OK"), lambda row: row.known and not (row.warnings or row.needs_attention)),
+}
+
+
+def picked(rows: list[JobRow], words: str, shown: str, sort: str) -> list[JobRow]:
+    """Return those of the jobs that go by some words and stand as asked, in the order asked for."""
+    wanted = words.casefold().split()
+    said = {row: f"{row.job.name} {row.job.book} {row.system}".casefold() for row in rows}
+    rows = [row for row in rows if all(word in said[row] for word in wanted)]
+    _words, stands = SHOWN.get(shown, SHOWN[""])
+    _words, order = SORTS.get(sort, SORTS["changed"])
+    return sorted(filter(stands, rows), key=order)
 
 
 def job_rows(user) -> list[JobRow]:
@@ -67,7 +104,7 @@ def job_rows(user) -> list[JobRow]:
 
 def _key(job: Job) -> str:
     """Return what a summary hangs on: the job's version, the engine, its tables, the language of its words."""
-    return f"{job.version} {__version__} {tables_digest()} {get_language()}"
+    return f"{_SHAPE} {job.version} {__version__} {tables_digest()} {get_language()}"
 
 
 def _shown(job: Job) -> dict[str, Any]:
@@ -94,12 +131,10 @@ def _summary(document: Document) -> dict[str, Any]:
     nodes = document["nodes"]
     keys = ordered(document)
     alone = len(keys) == len(("source", "house")) and nodes[keys[1]]["kind"] == Kind.DWELLING
-    drawn = [(key, nodes[key].get("parent") or "") for key in keys[:MOST_BRANCHES]]
     row = {
         "system": ", ".join(str(node.get("system")) for node in nodes.values() if node["kind"] == Kind.SOURCE),
         "circuits": sum(1 for node in nodes.values() if node["kind"] in (Kind.LOAD, Kind.DWELLING)),
         "house_key": keys[1] if alone else "",
-        "twigs": [list(asdict(twig).values()) for twig in thumbnail(drawn).twigs],
         "known": False,
         "worst": str(Severity.STOP),
     }
@@ -107,9 +142,15 @@ def _summary(document: Document) -> dict[str, Any]:
     if broken:
         return {**row, "problem": say(broken[0].message)}
     try:
-        return row | {"known": True} | _figures(solve_job(document))
+        solved = solve_job(document)
+        return row | {"known": True, "drawn": _drawn(document, solved)} | _figures(solved)
     except Refused as error:
         return {**row, "problem": said_of_error(error, document)}
+
+
+def _drawn(document: Document, solved: Solved) -> list[Any]:
+    terms = find_book(solved.solution.book).terms
+    return list(thumbnail(single_line(in_order(document), solved.solution, terms, _ASPECT)))
 
 
 def _figures(solved: Solved) -> dict[str, Any]:
@@ -117,15 +158,28 @@ def _figures(solved: Solved) -> dict[str, Any]:
     found = [each for node in solution.nodes.values() for each in node.findings] + list(solution.findings)
     found.sort(key=lambda each: list(Severity).index(each.severity))
     sources = [node for node in solution.nodes.values() if node.node.parent is None]
+    told = [say(each.message) for each in found if each.severity is not Severity.NOTE]
     first = found[0].severity if found else Severity.NOTE
     return {
         "stops": sum(each.severity is Severity.STOP for each in found),
         "warnings": sum(each.severity is Severity.WARN for each in found),
         "worst": "holds" if first is Severity.NOTE else str(first),
-        "first": say(found[0].message) if found else "",
+        "found": list(dict.fromkeys(told))[:_MOST_TOLD],
         "amps": max((max(node.amps.values(), default=0.0) for node in sources), default=0.0),
+        "va": sum(node.demand_va for node in sources),
         "kva": write(sum(node.demand_va for node in sources) / 1000, 1),
     }
+
+
+@cache
+def _sample_drawn(name: str, _language: str) -> tuple[str, Thumbnail]:
+    document = sample_document(name)
+    return document["job"]["name"], Thumbnail.read(_drawn(document, solve_job(document)))
+
+
+def samples_drawn() -> list[tuple[str, str, Thumbnail]]:
+    """Return the samples: of each its key, the name of its job, its small picture."""
+    return [(name, *_sample_drawn(name, get_language() or "")) for name in NAMES]
 
 
 def put_away(user):

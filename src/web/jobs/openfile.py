@@ -30,6 +30,11 @@ def ordered(document: Document) -> list[str]:
     return order
 
 
+def in_order(document: Document) -> dict[str, dict[str, Any]]:
+    """Return the nodes by their keys, parents first, siblings by their position."""
+    return {key: document["nodes"][key] for key in ordered(document)}
+
+
 def to_open(document: Document) -> dict[str, Any]:
     """Return the open job file of a document."""
     job = document["job"]

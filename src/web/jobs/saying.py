@@ -33,10 +33,25 @@ def said_of_error(error: Refused, document: Document) -> str:
     return "; ".join(told)
 
 
+def named_errors(error: Refused, document: Document) -> list[tuple[str, str, str]]:
+    """Return an error, and those found with it: of each the node it is about, its name, what is wrong there."""
+    told = []
+    for each in (error, *getattr(error, "also", ())):
+        key, name, field = _about(each, document)
+        told.append((key, name, f"{field}: {say(each.message)}" if field else say(each.message)))
+    return told
+
+
 def _one(error: Refused, document: Document) -> str:
-    about = path_of(error.field, document) if error.field else ()
-    node = document["nodes"].get(about[1], {}) if about[:1] == ("nodes",) and len(about) > 1 else {}
-    place = about[2:] if about[:1] == ("nodes",) else about[1:]
-    where = " · ".join(part for part in (str(node.get("name") or ""), label_of(place)) if part)
+    _key, name, field = _about(error, document)
+    where = " · ".join(part for part in (name, field) if part)
     words = say(error.message)
     return f"{where}: {words}" if where else words
+
+
+def _about(error: Refused, document: Document) -> tuple[str, str, str]:
+    """Return the node that an error is about, its name, and the field there as the screen calls it."""
+    about = path_of(error.field, document) if error.field else ()
+    key = about[1] if about[:1] == ("nodes",) and len(about) > 1 else ""
+    place = about[2:] if about[:1] == ("nodes",) else about[1:]
+    return key, str(document["nodes"].get(key, {}).get("name") or ""), label_of(place)

@@ -12,11 +12,11 @@ from voltaje.errors import Refused
 from voltaje.samples import NAMES
 from web.accounts.access import signed_in
 from web.jobs import keeping, reading
-from web.jobs.beginning import document_in, new_supply, said, sample_names, text_of
+from web.jobs.beginning import document_in, new_supply, said, text_of
 from web.jobs.forms import FileForm, NewHouseForm, NewJobForm
 from web.jobs.house import HOUSE, new_document, tidied
 from web.jobs.limits import AT_ONCE_NODES
-from web.jobs.listing import job_rows, put_away
+from web.jobs.listing import SHOWN, SORTS, job_rows, picked, put_away, samples_drawn
 from web.jobs.sample import sample_document
 from web.jobs.solving import solve_job
 from web.words.figures import say
@@ -24,8 +24,23 @@ from web.words.figures import say
 
 @signed_in
 def jobs(request):
-    """The person's jobs, and those put away."""
-    return render(request, "jobs/jobs.html", {"rows": job_rows(request.user), "put_away": put_away(request.user)})
+    """The person's jobs, those they look for in the order they want; and those put away."""
+    every = job_rows(request.user)
+    words, shown, sort = (request.GET.get(name, "")[:_MOST_WORDS] for name in ("words", "show", "sort"))
+    context = {
+        "rows": picked(every, words, shown, sort),
+        "put_away": put_away(request.user),
+        "all": len(every),
+        "shows": [(key, said, sum(1 for row in every if stands(row))) for key, (said, stands) in SHOWN.items()],
+        "sorts": [(key, said) for key, (said, _order) in SORTS.items()],
+        "words": words,
+        "show": shown if shown in SHOWN else "",
+        "sort": sort,
+    }
+    return render(request, "jobs/jobs.html", context)
+
+
+_MOST_WORDS = 100
 
 
 @signed_in
@@ -36,7 +51,7 @@ def new_job(request):
         job = _created(request, new_supply(**form.cleaned_data), form)
         if job:
             return redirect("workbench", job_id=job.pk)
-    return render(request, "jobs/new_job.html", {"form": form, "samples": sample_names()})
+    return render(request, "jobs/new_job.html", {"form": form, "samples": samples_drawn()})
 
 
 @signed_in
@@ -90,7 +105,7 @@ def from_file(request):
         except reading.TooMany:
             problem = _("Other files of yours are still being read: wait for them.")
         form.add_error("file", problem)
-    context = {"form": NewJobForm(), "file_form": form, "samples": sample_names()}
+    context = {"form": NewJobForm(), "file_form": form, "samples": samples_drawn()}
     return render(request, "jobs/new_job.html", context)
 
 

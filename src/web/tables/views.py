@@ -2,15 +2,31 @@
 
 from django.http import Http404
 from django.shortcuts import render
+from django.utils.translation import gettext as _
 
 from voltaje.books.registry import all_tables
 from voltaje.books.tables import Table
 
 
 def tables(request):
-    """The list of tables."""
-    rows = [(name, table, numbers(table)) for name, table in all_tables()]
-    return render(request, "tables/tables.html", {"rows": rows})
+    """The list of tables, of a standard and by some words."""
+    every = [(name, table, numbers(table)) for name, table in all_tables()]
+    words, of = (request.GET.get(name, "")[:_MOST_WORDS] for name in ("words", "of"))
+    standards = list(dict.fromkeys(table.standard for _name, table, _numbers in every))
+    wanted = words.casefold().split()
+    rows = [row for row in every if of in ("", row[1].standard) and all(word in _said(row) for word in wanted)]
+    number = {standard: sum(table.standard == standard for _name, table, _numbers in every) for standard in standards}
+    shows = [("", _("All"), len(every)), *((each, each, number[each]) for each in standards)]
+    context = {"rows": rows, "words": words, "of": of if of in standards else "", "shows": shows}
+    return render(request, "tables/tables.html", context)
+
+
+_MOST_WORDS = 100
+
+
+def _said(row) -> str:
+    name, table, found = row
+    return " ".join((name, table.title, table.standard, *found)).casefold()
 
 
 def table(request, key):

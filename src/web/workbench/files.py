@@ -14,11 +14,12 @@ from voltaje.errors import Refused
 from voltaje.path.schema import job_schema
 from web.accounts.access import signed_in
 from web.accounts.guests import is_guest
+from web.drawing.oneline.draw import SCREEN, single_line
 from web.jobs.access import job_to_edit
 from web.jobs.document import put
 from web.jobs.editing import Plan
 from web.jobs.notes import Note
-from web.jobs.openfile import ordered, to_open
+from web.jobs.openfile import in_order, ordered, to_open
 from web.jobs.rows import document_of
 from web.jobs.solving import solve_job
 from web.words.trade import supply_words, trade
@@ -26,7 +27,6 @@ from web.workbench import changes
 from web.workbench.applying import Said, apply
 from web.workbench.csvlist import COLUMNS, read_list, write_schedule
 from web.workbench.forms import ListForm
-from web.workbench.oneline.draw import SCREEN, single_line
 from web.workbench.schedule import schedule_view
 from web.workbench.views import opened
 
@@ -106,7 +106,7 @@ def path_svg(request, job_id):
 
 
 def _drawing(job, document, solved, aspect=SCREEN):
-    return single_line(document, solved.solution, _terms(job), aspect)
+    return single_line(in_order(document), solved.solution, _terms(job), aspect)
 
 
 @signed_in

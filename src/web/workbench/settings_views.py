@@ -19,6 +19,7 @@ from web.jobs.rows import document_of
 from web.jobs.saying import said_of_error
 from web.jobs.solving import Judge
 from web.words.figures import say
+from web.workbench.effects import MOST_TOLD, Effects, effects_of
 from web.workbench.forms import SeenForm
 from web.workbench.settings_forms import AmendmentForm, ForgetForm, JobForm, PersonForm, amendment_key
 
@@ -31,16 +32,19 @@ def settings(request, job_id):
     asked = request.POST.get("form")
     form = JobForm(request.POST if asked == "job" else None, document, auto_id="job-%s")
     amendment = AmendmentForm(request.POST if asked == "amendment" else None, auto_id="amendment-%s")
-    problem = ""
+    problem, shown_first = "", Effects()
     if request.method == "POST":
-        problem = _keep(request, job, form, amendment)
-        if not problem:
-            messages.info(request, _("Kept."))
+        shown_first = _effects(request, document, form)
+        problem = "" if shown_first else _keep(request, job, form, amendment)
+        if not (problem or shown_first):
+            messages.info(request, _("Saved."))
             return redirect("settings", job_id=job.pk)
     context = {
         "job": job,
         "form": form,
         "problem": problem,
+        "effects": shown_first,
+        "most_told": MOST_TOLD,
         "amendment": amendment,
         "amendments": document["job"].get("amendments", []),
         "may_edit": may_edit(job, request.user),
@@ -50,6 +54,13 @@ def settings(request, job_id):
         "events": job.events.select_related("actor").order_by("-touched")[:12],
     }
     return render(request, "workbench/settings.html", context)
+
+
+def _effects(request, document, form):
+    """Return what settings would do to the job, where a person has not seen it yet; nothing where nothing would be."""
+    if request.POST.get("sure") or not (form.is_bound and form.is_valid()):
+        return Effects()
+    return effects_of(document, form.changes())
 
 
 def _keep(request, job, form, amendment):

@@ -6,9 +6,10 @@ from django.template.loader import get_template
 from django.utils.translation import gettext as _
 
 from voltaje.path.soundness import FEEDS
+from web.drawing.oneline.draw import single_line
 from web.drawing.shapes import Group
+from web.jobs.openfile import in_order
 from web.workbench.lenses.lens import Lens, Looked
-from web.workbench.oneline.draw import single_line
 from web.workbench.pieces import Piece, Region, digest, kept_piece
 
 _MOST_KEPT = 6_000
@@ -22,7 +23,7 @@ def _group(identity: str, group: Group) -> Piece:
 
 def _region(looked: Looked) -> Region:
     document, terms = looked.document, looked.terms
-    drawing = single_line(document, looked.solved.solution, terms)
+    drawing = single_line(in_order(document), looked.solved.solution, terms)
     pieces = [kept_piece(group, "", lambda shown, _language: _group(shown.id, shown)) for group in drawing.groups]
     empty = all(node["kind"] in FEEDS for node in document["nodes"].values())
     frame = f"{drawing.width} {drawing.height} {looked.language} {terms.family} {empty}"

@@ -1,11 +1,11 @@
 """Which circuits of a board have a column of their own in the one-line drawing, and which are told in one block."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.path.kinds import EMPTY, Kind, LoadKind
-from web.jobs.document import Document
-from web.jobs.openfile import ordered
 
 _SMALL_A, _SMALL_POLES = 25.0, 2  # devices and poles of final circuits that are gathered
 # Columns of a drawing that is read at a glance, the fewer the more there is to draw; beyond them the smallest machines
@@ -13,6 +13,8 @@ _SMALL_A, _SMALL_POLES = 25.0, 2  # devices and poles of final circuits that are
 _MOST_COLUMNS, _FEWER_EACH, _LEAST_COLUMNS = 26, 8, 8
 _LEAST = 2  # of a block: a single small circuit stands alone
 FEEDS = ("board", "transformer", "source")
+
+Nodes = Mapping[str, dict[str, Any]]  # as a job keeps them, in the order of the path
 
 
 @dataclass
@@ -23,11 +25,10 @@ class Told:
     together: list[str] = field(default_factory=list)
 
 
-def told(document: Document, solution: Solution) -> dict[str, Told]:
+def told(nodes: Nodes, solution: Solution) -> dict[str, Told]:
     """Return what hangs on each node that feeds others; boards stand behind what ends in a column."""
-    nodes = document["nodes"]
     children: dict[str, list[str]] = {}
-    for key in ordered(document):
+    for key in nodes:
         if nodes[key]["kind"] not in EMPTY:
             children.setdefault(nodes[key].get("parent") or "", []).append(key)
     small = {key for key in nodes if _is_small(solution.nodes[key])}

@@ -10,13 +10,12 @@ from django.utils.translation import ngettext
 from voltaje.books.answers import Terms
 from voltaje.design.circuits.common import sets_of
 from voltaje.design.solution import NodeSolution, Solution
+from web.drawing.oneline.blocks import LINE_H, ROW_GAP, SPINE, Block, rows_of, width_of, words, wrapped
+from web.drawing.oneline.gather import FEEDS, Nodes, Told, told
 from web.drawing.shapes import Drawing, Group, Shape
 from web.drawing.symbols import breaker, earth, source, symbol, transformer
-from web.jobs.document import Document
 from web.words.figures import writer
 from web.words.trade import kind_words
-from web.workbench.oneline.blocks import LINE_H, ROW_GAP, SPINE, Block, rows_of, width_of, words, wrapped
-from web.workbench.oneline.gather import FEEDS, Told, told
 
 COLUMN_W, BLOCK_W = 80.0, 172.0
 _WIRE, _TEXT, _WORDS_W = 18.0, 32.0, 74.0
@@ -32,9 +31,9 @@ _LEG_BAR_W = 76.0
 _USUAL_METAL = "Cu"  # what is not marked; the title block says so
 
 
-def single_line(document: Document, solution: Solution, terms: Terms, aspect: float = SCREEN) -> Drawing:
-    """Return the drawing of a whole job, as wide as suits room of that aspect best."""
-    artist = _Artist(document, solution, terms)
+def single_line(nodes: Nodes, solution: Solution, terms: Terms, aspect: float = SCREEN) -> Drawing:
+    """Return the drawing of a whole job, its nodes in the order of the path, as wide as suits that room best."""
+    artist = _Artist(nodes, solution, terms)
     laid_out = [artist.lay_out(width) for width in _WIDTHS]
     whole, cuts = min(laid_out, key=lambda each: max(each[0].width, each[0].height * aspect))
     return Drawing(whole.width, whole.height, list(whole.at(0.0, 0.0)), cuts)
@@ -43,10 +42,10 @@ def single_line(document: Document, solution: Solution, terms: Terms, aspect: fl
 class _Artist:
     """Draws one job. All places are around the block's own corner until they are put together."""
 
-    def __init__(self, document: Document, solution: Solution, terms: Terms):
-        self.nodes, self.solution, self.terms = document["nodes"], solution, terms
+    def __init__(self, nodes: Nodes, solution: Solution, terms: Terms):
+        self.nodes, self.solution, self.terms = nodes, solution, terms
         self.iec = terms.symbols == "iec"
-        self.told = told(document, solution)
+        self.told = told(nodes, solution)
         self.amps = {key: max(each.amps.values(), default=0.0) for key, each in solution.nodes.items()}
         most = max(self.amps.values(), default=0.0) or 1.0
         self.stroke = {key: round(_THIN + _GROWS * math.sqrt(amps / most), 2) for key, amps in self.amps.items()}
