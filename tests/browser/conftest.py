@@ -6,13 +6,14 @@ import shutil
 import pytest
 from django.db import connection
 from django.urls import reverse
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 from tests.conftest import PASSWORD
 from web.jobs import keeping
 from web.jobs.sample import sample_document
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # the browser's driver runs an event loop beside the ORM
+expect.set_options(timeout=20_000)  # a slow machine is no fault
 FLAGS = [
     *("--no-sandbox", "--disable-gpu", "--disable-background-networking"),
     *("--disable-component-update", "--disable-sync", "--no-first-run"),

@@ -6,6 +6,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
+from django.utils.translation import get_language
 from django.utils.translation import gettext as _
 
 from voltaje.path.kinds import said_of
@@ -20,6 +21,11 @@ def _said() -> dict[str, dict[str, Any]]:
 
 def trade(family: str) -> dict[str, str]:
     """Return the words of a family by key, for templates: `w.board`."""
+    return _in_language(family, get_language())
+
+
+@cache
+def _in_language(family: str, _language: str | None) -> dict[str, str]:
     return {key: _(words) for key, words in _said()[family].items() if isinstance(words, str)}
 
 

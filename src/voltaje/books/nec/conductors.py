@@ -34,7 +34,12 @@ class Conductor:
 
 def sizes(edition: Edition) -> list[str]:
     """Return the sizes of the ampacity table, smallest first. Source: Table 310.16."""
-    return [text(row, "size") for row in edition.table("ampacity").rows]
+    return list(_sizes(edition.name))
+
+
+@cache
+def _sizes(book: str) -> tuple[str, ...]:
+    return tuple(text(row, "size") for row in find_edition(book).table("ampacity").rows)
 
 
 def area_cmil(size: str, edition: Edition) -> float:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+from functools import cache
 
 from voltaje.books.nec.conductors import Conductor, ampacity, area_cmil, named, sizes
-from voltaje.books.nec.edition import Edition
-from voltaje.books.tables import Table, text
+from voltaje.books.nec.edition import Edition, find_edition
+from voltaje.books.tables import text
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.sheet import Citation, Sheet
@@ -31,7 +33,7 @@ def electrode_conductors(line: Conductor, edition: Edition, sheet: Sheet) -> lis
     never needs more than its own limit.
     Source: NEC 250.66, Table 250.66.
     """
-    by_table = text(_band(line, edition.table("electrode_conductor"), edition), "cu")
+    by_table = text(_band(line, "electrode_conductor", edition), "cu")
     found = [ElectrodeConductor("water_pipe", Message("water pipe"), by_table, edition.cite("electrode_water"))]
     for key, name in (
         ("rod", Message("rods, pipes or plates")),
@@ -55,8 +57,7 @@ def least_grounded(line: Conductor, edition: Edition, sheet: Sheet) -> str:
     Above the table's last size it is a share of the ungrounded area, to the next size up.
     Source: NEC 250.24, Table 250.102(C)(1).
     """
-    table = edition.table("grounded_conductor")
-    cell = text(_band(line, table, edition), line.material.lower())
+    cell = text(_band(line, "grounded_conductor", edition), line.material.lower())
     rule = edition.cite_table("grounded_conductor")
     if not cell.endswith("%"):
         label = Message("Least grounded conductor: {size} {material}", size=cell, material=line.material)
@@ -123,9 +124,15 @@ def _limit_cmil(size: str, edition: Edition) -> float:
 _CMIL_IN_KCMIL = 1000
 
 
-def _band(line: Conductor, table: Table, edition: Edition) -> dict[str, str | float | None]:
-    column, area = f"{line.material.lower()}_to", _area(line, edition)
-    for row in table.rows:
-        if row[column] is None or area <= _limit_cmil(text(row, column), edition):
-            return row
-    raise AssertionError("the last row of a banded table is open")
+def _band(line: Conductor, table: str, edition: Edition) -> dict[str, str | float | None]:
+    area = _area(line, edition)
+    return next(row for limit, row in _bands(edition.name, table, line.material) if area <= limit)
+
+
+@cache
+def _bands(book: str, table: str, material: str) -> tuple[tuple[float, dict[str, str | float | None]], ...]:
+    """Return the rows of a banded table for a metal, each with the area that it ends at; the last is open."""
+    edition, column = find_edition(book), f"{material.lower()}_to"
+    rows = edition.table(table).rows
+    limits = (math.inf if row[column] is None else _limit_cmil(text(row, column), edition) for row in rows)
+    return tuple(zip(limits, rows, strict=True))

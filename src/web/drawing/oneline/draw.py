@@ -34,8 +34,13 @@ _USUAL_METAL = "Cu"  # what is not marked; the title block says so
 def single_line(nodes: Nodes, solution: Solution, terms: Terms, aspect: float = SCREEN) -> Drawing:
     """Return the drawing of a whole job, its nodes in the order of the path, as wide as suits that room best."""
     artist = _Artist(nodes, solution, terms)
-    laid_out = [artist.lay_out(width) for width in _WIDTHS]
-    whole, cuts = min(laid_out, key=lambda each: max(each[0].width, each[0].height * aspect))
+    whole, cuts = artist.lay_out(_WIDTHS[0])
+    for width in _WIDTHS[1:]:
+        if width >= max(whole.width, whole.height * aspect):
+            break  # what is wider still needs more room than the best so far
+        block, between = artist.lay_out(width)
+        if max(block.width, block.height * aspect) < max(whole.width, whole.height * aspect):
+            whole, cuts = block, between
     return Drawing(whole.width, whole.height, list(whole.at(0.0, 0.0)), cuts)
 
 
@@ -50,7 +55,9 @@ class _Artist:
         most = max(self.amps.values(), default=0.0) or 1.0
         self.stroke = {key: round(_THIN + _GROWS * math.sqrt(amps / most), 2) for key, amps in self.amps.items()}
         self.write = writer()
-        self.ends: dict[str, Block] = {}  # columns and blocks of small circuits are the same in rows of any width
+        # Columns, boards of small circuits, and the blocks of them are the same in rows of any width.
+        self.ends: dict[str, Block] = {}
+        self.small: dict[str, Block] = {}
 
     def lay_out(self, width: float) -> tuple[Block, tuple[float, ...]]:
         """Return the whole drawing with rows of about that width, and the heights at which only conductors cross."""
@@ -195,7 +202,9 @@ class _Artist:
         """Return a board below its feeder: its name, and its bar with all that it feeds."""
         mine = self._below(key)
         if mine.together and not mine.apart:
-            return self._board_of_small(key, mine.together)
+            if key not in self.ends:
+                self.ends[key] = self._board_of_small(key, mine.together)
+            return self.ends[key]
         bar, _cuts = self._bar(key, width)
         head = self._feed(key)
         head.append(Shape("wire", _WIRE, _FEED_H, d=f"M0 0V{_HEAD_H:g}", width=self.stroke[key]))
@@ -255,7 +264,9 @@ class _Artist:
         ends = sum(self.nodes[each]["kind"] not in FEEDS for each in mine.apart)
         blocks[ends:] = sorted(blocks[ends:], key=lambda block: block.height)  # in a row those as tall as each other
         if mine.together:
-            blocks.insert(0, self._gathered(key, mine.together))
+            if key not in self.small:
+                self.small[key] = self._gathered(key, mine.together)
+            blocks.insert(0, self.small[key])
         rows = rows_of(blocks, room)
         thick = max(self.stroke[key] * 1.25, 5.0)
         inside: list[tuple[float, float, Block]] = []

@@ -34,10 +34,15 @@ export function pick(key, how, from = "") {
 
 export function show() {
   for (const key of picked) if (!byId(`row-${key}`)) picked.delete(key); // gone, or in a folded board
-  for (const row of document.querySelectorAll("#rows .branch")) {
-    row.setAttribute("aria-selected", picked.has(row.dataset.key) || (!picked.size && row.getAttribute("aria-current")) ? "true" : "false");
+  // Only what changes is touched: a path may be long.
+  const current = document.querySelector("#rows .branch[aria-current]")?.dataset.key;
+  const wanted = picked.size ? picked : new Set([current]);
+  for (const row of document.querySelectorAll('#rows .branch[aria-selected="true"]')) {
+    if (!wanted.has(row.dataset.key)) row.setAttribute("aria-selected", "false");
   }
-  for (const line of document.querySelectorAll("tr[data-node]")) line.classList.toggle("picked", picked.has(line.dataset.node));
+  for (const key of wanted) byId(`row-${key}`)?.setAttribute("aria-selected", "true");
+  for (const line of document.querySelectorAll("tr.picked")) if (!picked.has(line.dataset.node)) line.classList.remove("picked");
+  for (const key of picked) byId(`way-${key}`)?.classList.add("picked");
   const bar = byId("many");
   if (!bar) return;
   bar.hidden = !picked.size;
