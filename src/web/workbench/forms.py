@@ -34,11 +34,12 @@ class SeenForm(jobs_forms.SeenForm):
     lens = forms.ChoiceField(choices=[(each, each) for each in LENSES], required=False)
     shown = forms.CharField(max_length=_MOST_SHOWN, required=False)
     unfolded = forms.CharField(max_length=_MOST_UNFOLDED, required=False)
+    off = forms.CharField(max_length=_MOST_TYPED, required=False)  # regions that are not on the screen
 
     def clean(self):
         cleaned = super().clean()
-        unfolded = tuple(cleaned.get("unfolded", "").split())
-        return {**cleaned, "shown": replace(cleaned.get("shown") or Shown(), unfolded=unfolded)}
+        unfolded, off = (tuple(cleaned.get(name, "").split()) for name in ("unfolded", "off"))
+        return {**cleaned, "shown": replace(cleaned.get("shown") or Shown(), unfolded=unfolded, off=off)}
 
     def clean_shown(self):
         return Shown.read(self.cleaned_data["shown"])

@@ -79,12 +79,14 @@ class Shown:
 
     at_rest: nothing was changed since, so that in the same frame every piece is as it was
     unfolded: of a large job the boards that the person opened
+    off: regions that are not on the screen: they are not drawn
     """
 
     frames: dict[str, str] = field(default_factory=dict)
     digests: dict[str, str] = field(default_factory=dict)
     at_rest: bool = False
     unfolded: tuple[str, ...] = ()
+    off: tuple[str, ...] = ()
 
     @classmethod
     def read(cls, text: str):
@@ -101,7 +103,7 @@ class Shown:
 
     def settle(self, region: Region) -> Region:
         """Decide what of a region must be sent."""
-        region.whole = self.frames.get(region.name) != region.frame
+        region.whole = region.name not in self.off and self.frames.get(region.name) != region.frame
         if not region.whole and not self.at_rest:
             region.news = [piece for piece in region.pieces if self.digests.get(piece.id) != piece.digest]
         return region

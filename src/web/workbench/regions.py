@@ -92,7 +92,7 @@ def bench(
     undone = turns(job, request.user)
     folded = folded_in(document, at, shown.unfolded)
     # A choice may unfold what it lies in: then what stands in the page stands no more.
-    stands = shown if not folded else _NOTHING
+    stands = shown if not folded else Shown(off=shown.off)
     looked = Looked(document, solved, at, editor, language, request.COOKIES.get("columns", "").split("-"))
     shown_lens = find_lens(lens)
     drawn = {
@@ -160,8 +160,10 @@ def _link(link, context: dict, shown: tuple) -> Piece:
 
 
 def _standing(name: str, shown: Shown, lens: Lens | None = None) -> Region | None:
-    """Return a region that stands as the page shows it, whichever node is chosen: the tree, and the drawing."""
+    """Return a region that need not be drawn: off the screen, or as the page shows it whichever node is chosen."""
     frame = shown.frames.get(name, "")
+    if name in shown.off:
+        return Region(name, frame, [])
     stands = shown.at_rest and frame and (not lens or (lens.stands and frame.startswith(lens.name)))
     return Region(name, frame, []) if stands else None
 

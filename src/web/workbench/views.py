@@ -68,7 +68,9 @@ def region(request, job_id):
     if seen["version"] == job.version:
         shown = replace(seen["shown"], at_rest=True)
     else:
-        shown = seen["shown"] if request.method == "POST" else Shown(unfolded=seen["shown"].unfolded)
+        shown = (
+            seen["shown"] if request.method == "POST" else Shown(unfolded=seen["shown"].unfolded, off=seen["shown"].off)
+        )
     context = bench(request, job, document, solved, at, seen["lens"], shown)
     told = told_since(job, request.user, seen["version"]) if asked.get("news") and seen["version"] >= 0 else []
     return render(request, "workbench/_changed.html", {**context, "notes": [Note.general("")], "told": told})

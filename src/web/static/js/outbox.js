@@ -43,8 +43,17 @@ function keep() {
 // One request at a time, in the order they were asked for: each knows what the one before it showed.
 let last = Promise.resolve();
 export function inTurn(ask) {
-  last = last.then(ask).catch(() => {}); // what went wrong is said where requests fail
+  last = last.then(() => busyAfterAWhile(ask)).catch(() => {}); // what went wrong is said where requests fail
   return last;
+}
+async function busyAfterAWhile(ask) {
+  const busy = setTimeout(() => document.body.classList.add("busy"), BUSY_AFTER);
+  try {
+    return await ask();
+  } finally {
+    clearTimeout(busy);
+    document.body.classList.remove("busy");
+  }
 }
 
 // Asks for what can be as long as what a page shows; it changes nothing, so it does not wait in the outbox.
@@ -84,10 +93,7 @@ async function pump() {
   const entry = waiting.find((each) => !each.held);
   if (!entry || going || timer || cause === "out") return draw();
   going = true;
-  const busy = setTimeout(() => document.body.classList.add("busy"), BUSY_AFTER);
   await inTurn(() => attempt(entry));
-  clearTimeout(busy);
-  document.body.classList.remove("busy");
   going = false;
   draw();
   if (!timer) pump();

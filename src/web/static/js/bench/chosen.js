@@ -1,6 +1,6 @@
 // The chosen node: marked in the circuits, the drawing and the schedule; chosen by a touch or a key.
 
-import { bench, byId, isPhone, look, remember, seen } from "./page.js";
+import { bench, byId, freshen, isPhone, look, remember, seen } from "./page.js";
 import { pick, show as showPicked } from "./picked.js";
 import { settled } from "./swaps.js";
 
@@ -37,6 +37,7 @@ export function choose(key, sheet = "") {
 export function pane(name) {
   bench.dataset.sheet = name;
   for (const tab of document.querySelectorAll(".phone-tabs a")) tab.setAttribute("aria-current", tab.dataset.sheet === name ? "true" : "false");
+  if (name === "middle") freshen();
 }
 
 // With Ctrl or Shift several are taken together; else the one is shown.

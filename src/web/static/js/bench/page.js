@@ -7,9 +7,20 @@ export const bench = document.getElementById("bench");
 export const byId = (id) => document.getElementById(id);
 export const isPhone = () => matchMedia("(max-width: 860px)").matches;
 export const mayEdit = () => Boolean(byId("walk"));
+const valueOf = (name) => byId(`seen-${name}`).value;
 export const seen = () => ({
-  unfolded: byId("seen-unfolded").value, version: byId("seen-version").value, at: byId("seen-at").value, lens: byId("seen-lens").value,
+  unfolded: valueOf("unfolded"), version: valueOf("version"), at: valueOf("at"), lens: valueOf("lens"), off: isLensOff() ? "lens" : "",
 });
+// What is not on the screen is not asked for: on a phone the lens, until its pane is opened.
+const isLensOff = () => !byId("lens")?.offsetParent;
+let stale = false;
+document.addEventListener("htmx:afterRequest", () => {
+  stale ||= isLensOff();
+});
+export function freshen() {
+  if (stale && !isLensOff()) look({ shown: "" });
+  stale = false;
+}
 
 // What the page shows of each region: its frame, and for an edit the digest of every piece. Only what differs comes back.
 function regions(verb) {
@@ -30,7 +41,7 @@ export const news = () => askLong(bench.dataset.region, { ...seen(), shown: regi
 // A line hangs where it was said; whatever else is sent is answered for the node that is shown by then.
 outbox.extra = ({ values }) => ({
   ...("line" in values || "text" in values ? {} : { at: seen().at }),
-  lens: seen().lens, unfolded: seen().unfolded, shown: regions("POST"),
+  lens: seen().lens, unfolded: seen().unfolded, off: seen().off, shown: regions("POST"),
 });
 
 // The address follows what is shown, so that a link, a reload and the back button find it again.
