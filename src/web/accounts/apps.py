@@ -9,6 +9,6 @@ class AccountsConfig(AppConfig):
     name = "web.accounts"
     label = "accounts"
 
-    def ready(self):
+    def ready(self) -> None:
         """Let sign-ins be heard."""
         from web.accounts import sessions  # noqa: F401, PLC0415  (models are loaded by now)

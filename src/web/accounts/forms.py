@@ -4,6 +4,7 @@ import unicodedata
 
 from django import forms
 from django.contrib.auth.forms import UserCreationForm
+from django.contrib.auth.models import User
 from django.utils.translation import gettext_lazy as _
 
 from web.accounts.guests import PREFIX
@@ -22,10 +23,10 @@ def scripts(name: str) -> set[str]:
     return {unicodedata.name(letter, "?").split()[0] for letter in name if letter.isalpha()}
 
 
-class SignUpForm(UserCreationForm):
+class SignUpForm(UserCreationForm[User]):
     """A new account; its name must not look like another's."""
 
-    def clean_username(self):
+    def clean_username(self) -> str:
         """Refuse a name whose letters are of several scripts: with look-alike letters one could pass for another."""
         name = super().clean_username()
         if name.lower().startswith(PREFIX):

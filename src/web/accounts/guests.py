@@ -9,10 +9,13 @@ from datetime import datetime, timedelta
 
 from django.conf import settings
 from django.contrib.auth import get_user_model, login
-from django.db.models import Q
+from django.contrib.auth.models import AnonymousUser, User
+from django.db.models import Q, QuerySet
 from django.dispatch import Signal
+from django.http import HttpResponse
 
 from web.accounts.throttle import Limit, address_of, spent, tried
+from web.words.request import Request
 
 PREFIX = "guest-"  # no name that a person may choose begins so
 KEPT = timedelta(days=7)
@@ -29,19 +32,19 @@ class TooMany(Exception):
     """So many visitors, or from one address, that no more are taken for now."""
 
 
-def is_guest(user) -> bool:
+def is_guest(user: User | AnonymousUser) -> bool:
     """Return whether an account is a visitor's."""
     return user.is_authenticated and user.get_username().startswith(PREFIX)
 
 
-def forgotten(now: datetime):
+def forgotten(now: datetime) -> QuerySet[User]:
     """Return the guests who have not been back within the time that they are kept."""
     before = now - KEPT
     guests = get_user_model().objects.filter(username__startswith=PREFIX)
     return guests.filter(Q(last_login__lt=before) | Q(last_login=None, date_joined__lt=before))
 
 
-def begin(request):
+def begin(request: Request) -> User:
     """Sign a visitor in as a new guest. Raises TooMany."""
     if spent(BEGINNINGS, address_of(request)):
         raise TooMany
@@ -54,7 +57,7 @@ def begin(request):
     return guest
 
 
-def come_back(request) -> bool:
+def come_back(request: Request) -> bool:
     """Sign in the guest whom the cookie names, if there is one; return whether anyone is signed in."""
     if request.user.is_authenticated:
         return True
@@ -65,7 +68,7 @@ def come_back(request) -> bool:
     return guest is not None
 
 
-def remember(response, guest):
+def remember(response: HttpResponse, guest: User) -> HttpResponse:
     """Return a response that lets the browser come back as a guest."""
     response.set_signed_cookie(
         _COOKIE,
@@ -78,12 +81,12 @@ def remember(response, guest):
     return response
 
 
-def forget(response):
+def forget(response: HttpResponse) -> HttpResponse:
     """Return a response after which the browser is no guest's any more."""
     response.delete_cookie(_COOKIE)
     return response
 
 
-def _enter(request, guest) -> None:
+def _enter(request: Request, guest: User) -> None:
     login(request, guest, backend=_BACKEND)
     request.session.set_expiry(KEPT)

@@ -1,5 +1,7 @@
 """Rows of accounts: who is signed in where, and how often something was tried."""
 
+from typing import Any
+
 from django.conf import settings
 from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
@@ -15,7 +17,7 @@ class Session(AbstractBaseSession):
     address = models.CharField(max_length=45, blank=True)
 
     @classmethod
-    def get_session_store_class(cls):
+    def get_session_store_class(cls) -> Any:
         """Return the store that reads and writes it."""
         from web.accounts.sessions import SessionStore  # noqa: PLC0415  (the store imports this model)
 
@@ -29,5 +31,5 @@ class Tally(models.Model):
     since = models.DateTimeField(default=timezone.now)
     number = models.PositiveIntegerField(default=0)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.key}: {self.number}"

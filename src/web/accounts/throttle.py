@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from django.conf import settings
 from django.db import transaction
+from django.http import HttpRequest
 from django.utils import timezone
 
 
@@ -25,7 +26,7 @@ WRONG_OLD_PASSWORDS = Limit("wrong old passwords", 5, timedelta(minutes=15))
 _V6_NETWORK = 64  # what one household or firm has
 
 
-def address_of(request) -> str:
+def address_of(request: HttpRequest) -> str:
     """Return the address that a request came from: of an IPv6 address its network.
 
     Behind a proxy (VOLTAJE_TLS) it is the one that the proxy put last into X-Forwarded-For; else that header is a

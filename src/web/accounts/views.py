@@ -1,11 +1,14 @@
 """Signing up and in, the password, and where one is signed in."""
 
+from typing import Any
+
 from django.contrib import messages
 from django.contrib.auth import authenticate, login
 from django.contrib.auth import views as auth
 from django.contrib.auth.signals import user_login_failed
 from django.dispatch import receiver
-from django.http import JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http.response import HttpResponseBase
 from django.middleware.csrf import get_token
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse_lazy
@@ -13,18 +16,19 @@ from django.utils import timezone
 from django.utils.translation import gettext as _
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_POST
-from django.views.generic import FormView
+from django.views.generic import FormView, View
 
 from web.accounts import guests
 from web.accounts.access import signed_in
 from web.accounts.forms import AgainForm, SignUpForm
 from web.accounts.throttle import SIGN_UPS, WRONG_OLD_PASSWORDS, WRONG_PASSWORDS, address_of, spent, tried
+from web.words.request import Request
 
 _BACKEND = "django.contrib.auth.backends.ModelBackend"
 _TOO_MANY = 429
 
 
-class _Throttled:
+class _Throttled(View):
     """A form that takes so many tries of one address, or of one account."""
 
     limit = WRONG_PASSWORDS
@@ -33,14 +37,14 @@ class _Throttled:
         """Return whose tries are counted."""
         return address_of(self.request)
 
-    def post(self, request, *args, **kwargs):
+    def post(self, request: HttpRequest, *args: str, **kwargs: Any) -> HttpResponse:
         """Take the form, unless all tries are spent."""
         if spent(self.limit, self.who()):
             return render(request, "accounts/throttled.html", status=_TOO_MANY)
-        return super().post(request, *args, **kwargs)
+        return super().post(request, *args, **kwargs)  # type: ignore[misc, no-any-return]  # of the form it is mixed into
 
 
-class SignUp(_Throttled, FormView):
+class SignUp(_Throttled, FormView[Any]):
     """Make an account and sign in with it; a guest becomes it, with everything that was tried."""
 
     form_class = SignUpForm
@@ -48,12 +52,12 @@ class SignUp(_Throttled, FormView):
     success_url = reverse_lazy("jobs")
     limit = SIGN_UPS
 
-    def get_form_kwargs(self):
+    def get_form_kwargs(self) -> dict[str, Any]:
         """Let a guest's own account be named."""
         mine = {"instance": self.request.user} if guests.is_guest(self.request.user) else {}
         return {**super().get_form_kwargs(), **mine}
 
-    def form_valid(self, form):
+    def form_valid(self, form: Any) -> HttpResponse:
         """Keep the account and sign in."""
         tried(self.limit, self.who())
         user = form.save()
@@ -67,13 +71,13 @@ class SignIn(_Throttled, auth.LoginView):
 
     template_name = "accounts/sign_in.html"
 
-    def dispatch(self, request, *args, **kwargs):
+    def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponseBase:
         """Pass by whoever is signed in already; a guest may sign in as someone."""
         if request.user.is_authenticated and not guests.is_guest(request.user):
             return redirect(self.get_success_url())
         return super().dispatch(request, *args, **kwargs)
 
-    def form_valid(self, form):
+    def form_valid(self, form: Any) -> HttpResponse:
         """Sign in, and take along what was tried as a guest."""
         guest = self.request.user if guests.is_guest(self.request.user) else None
         response = super().form_valid(form)
@@ -90,11 +94,11 @@ class Password(_Throttled, auth.PasswordChangeView):
     success_url = reverse_lazy("jobs")
     limit = WRONG_OLD_PASSWORDS
 
-    def who(self):
+    def who(self) -> Any:
         """Return the account."""
         return str(self.request.user.pk)
 
-    def form_invalid(self, form):
+    def form_invalid(self, form: Any) -> HttpResponse:
         """Count a wrong old password."""
         if "old_password" in form.errors:
             tried(self.limit, self.who())
@@ -102,7 +106,7 @@ class Password(_Throttled, auth.PasswordChangeView):
 
 
 @receiver(user_login_failed)
-def count_wrong_password(sender, request=None, **_more):
+def count_wrong_password(sender: Any, request: Request | None = None, **_more: Any) -> None:
     """Count a wrong password by its address, whichever account it was for."""
     if request is not None:
         tried(WRONG_PASSWORDS, address_of(request))
@@ -110,7 +114,7 @@ def count_wrong_password(sender, request=None, **_more):
 
 @never_cache
 @require_POST
-def again(request):
+def again(request: Request) -> HttpResponse:
     """Sign in over a page that was left open; answers with the token that the page goes on with."""
     form = AgainForm(request.POST)
     if not form.is_valid():
@@ -125,7 +129,7 @@ def again(request):
 
 
 @signed_in
-def sessions(request):
+def sessions(request: Request) -> HttpResponse:
     """Where the account is signed in; each can be ended."""
     mine = request.user.sessions.filter(expire_date__gt=timezone.now()).order_by("-since")
     if request.method == "POST":

@@ -2,6 +2,7 @@
 
 import os
 from pathlib import Path
+from typing import Any
 
 bind = f"{os.environ.get('VOLTAJE_BIND', '127.0.0.1')}:{os.environ.get('VOLTAJE_PORT', '8321')}"
 workers = int(os.environ.get("VOLTAJE_WORKERS", "2"))
@@ -19,7 +20,7 @@ _MOST_MIB = int(os.environ.get("VOLTAJE_WORKER_MIB", "400"))
 _PAGE_MIB = os.sysconf("SC_PAGE_SIZE") / 2**20 if hasattr(os, "sysconf") else 0.0
 
 
-def post_request(worker, req, environ, resp):
+def post_request(worker: Any, req: Any, environ: Any, resp: Any) -> None:
     """End a process that has grown too large once it has answered what it holds; the server begins another."""
     try:
         resident = int(Path("/proc/self/statm").read_text("ascii").split()[1]) * _PAGE_MIB

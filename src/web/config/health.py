@@ -5,16 +5,18 @@ import logging
 from django.db import DatabaseError, InterfaceError, connection
 from django.http import HttpResponse
 
+from web.words.request import Request
+
 _UNAVAILABLE = 503
 _log = logging.getLogger("voltaje.health")
 
 
-def live(request):
+def live(request: Request) -> HttpResponse:
     """The process answers."""
     return HttpResponse("ok", content_type="text/plain")
 
 
-def ready(request):
+def ready(request: Request) -> HttpResponse:
     """The database answers too."""
     try:
         with connection.cursor() as cursor:

@@ -4,9 +4,14 @@ import logging
 import re
 import time
 import uuid
+from collections.abc import Callable
 from contextvars import ContextVar
+from typing import Any
 
 from django.conf import settings
+from django.http import HttpResponse
+
+from web.words.request import Request
 
 ID: ContextVar[str] = ContextVar("request_id", default="")
 _GIVEN = re.compile(r"[A-Za-z0-9-]{8,64}")
@@ -18,16 +23,16 @@ _log = logging.getLogger("voltaje.requests")
 class WithRequestId(logging.Filter):
     """Puts the id of the request that is being answered on every line."""
 
-    def filter(self, record):
+    def filter(self, record: logging.LogRecord) -> bool:
         """Let everything through, with the id."""
         record.request_id = ID.get()
         return True
 
 
-def logged(get_response):
+def logged(get_response: Callable[[Request], HttpResponse]) -> Callable[[Request], HttpResponse]:
     """Give each request an id, a proxy's own behind TLS, and write one line when it is answered."""
 
-    def middleware(request):
+    def middleware(request: Request) -> HttpResponse:
         given = request.headers.get("X-Request-Id", "") if settings.BEHIND_TLS else ""
         request.id = given if _GIVEN.fullmatch(given) else uuid.uuid4().hex[:16]
         token, begun = ID.set(request.id), time.perf_counter()
@@ -43,7 +48,7 @@ def logged(get_response):
     return middleware
 
 
-def _facts(request, response, seconds):
+def _facts(request: Request, response: HttpResponse, seconds: float) -> dict[str, Any]:
     user = getattr(request, "_cached_user", None)  # known if anyone asked: the log itself asks the database nothing
     size = None if response.streaming else len(response.content)
     return {

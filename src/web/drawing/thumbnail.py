@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Iterable, Iterator
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from web.drawing.shapes import Drawing, Shape
 
@@ -34,10 +34,10 @@ class Thumbnail(NamedTuple):
     strokes: tuple[Stroke, ...]
 
     @classmethod
-    def read(cls, kept: list) -> "Thumbnail":
+    def read(cls, kept: list[Any]) -> "Thumbnail":
         """Return a picture that was kept as a list."""
-        *box, strokes = kept
-        return cls(*box, tuple(Stroke(*stroke) for stroke in strokes))
+        left, top, width, height, strokes = kept
+        return cls(left, top, width, height, tuple(Stroke(*stroke) for stroke in strokes))
 
 
 def thumbnail(drawing: Drawing) -> Thumbnail:

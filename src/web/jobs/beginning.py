@@ -1,9 +1,11 @@
 """Ways to begin a job: from nothing, from a sample, from an open job file."""
 
+from typing import Any
+
 from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
-from voltaje.errors import InputError
+from voltaje.errors import InputError, Refused
 from voltaje.message import Message
 from voltaje.path.intake import read_json
 from voltaje.path.kinds import Kind
@@ -29,7 +31,7 @@ def sample_names() -> list[tuple[str, str]]:
     return [(name, sample(name)["name"]) for name in NAMES]
 
 
-def text_of(upload) -> tuple[str, str]:
+def text_of(upload: Any) -> tuple[str, str]:
     """Return the text of an uploaded file, or what is wrong with it."""
     if upload.size > MOST_BYTES:
         return "", _("That file is too large for a job: at most %(most)s MB.") % {"most": MOST_BYTES // 1_000_000}
@@ -55,7 +57,7 @@ def document_in(text: str) -> Document:
     return from_open(raw)
 
 
-def said(error: InputError) -> str:
+def said(error: Refused) -> str:
     """Return an error of a file with its place."""
     if error.field == "file":
         return _("That file %(what)s") % {"what": say(error.message)}

@@ -7,7 +7,7 @@ A path is a list of keys; inside a list of items the key is an item's id. A miss
 
 import copy
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Self
 
 Path = tuple[str, ...]
 Document = dict[str, Any]
@@ -30,22 +30,22 @@ class Change:
     at: int | None = None
     stays: bool = False
 
-    def inverse(self):
+    def inverse(self) -> "Change":
         """The change that takes this one back."""
         return Change(self.path, self.after, self.before, self.at)
 
-    def overlaps(self, other: "Change"):
+    def overlaps(self, other: "Change") -> bool:
         """Whether both touch the same place, or one a part of the other's."""
         shared = min(len(self.path), len(other.path))
         return self.path[:shared] == other.path[:shared]
 
-    def as_json(self):
+    def as_json(self) -> dict[str, Any]:
         """The change as it is kept."""
         raw = {"path": list(self.path), "before": self.before, "after": self.after, "at": self.at}
         return {**raw, "stays": True} if self.stays else raw
 
     @classmethod
-    def from_json(cls, raw):
+    def from_json(cls, raw: dict[str, Any]) -> Self:
         """The change as it was kept."""
         return cls(tuple(raw["path"]), raw["before"], raw["after"], raw["at"], raw.get("stays", False))
 

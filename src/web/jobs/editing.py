@@ -7,9 +7,11 @@ person may have changed it meanwhile. Nothing is kept that would break what must
 import copy
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
+from uuid import UUID
 
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
@@ -39,7 +41,7 @@ class Seen:
 class Conflict(Exception):
     """Another page changed the same place after this one was shown."""
 
-    def __init__(self, event: Event, theirs: Any, document: Document, version: int):
+    def __init__(self, event: Event, theirs: Any, document: Document, version: int) -> None:
         super().__init__(event.seq)
         self.event = event
         self.theirs = theirs
@@ -90,7 +92,7 @@ def planned(*wanted: Change, title: str = "") -> Planner:
 
 
 @transaction.atomic
-def edit(job_id, user, planner: Planner, seen: Seen, check: Check) -> Edited:
+def edit(job_id: UUID, user: User, planner: Planner, seen: Seen, check: Check) -> Edited:
     """Make the planned changes to a job and log them as one event.
 
     Raises: Conflict where another page changed the same place since; NoSuchPlace; InputError where the job would not
@@ -131,7 +133,7 @@ def _later(job: Job, seen: Seen) -> list[tuple[Event, Change]]:
     return [(event, change) for event, change in changed if not change.stays]
 
 
-def _require_no_conflict(job, document: Document, wanted: Sequence[Change], later) -> None:
+def _require_no_conflict(job: Job, document: Document, wanted: Sequence[Change], later: Any) -> None:
     for change in wanted:
         for event, theirs in later:
             if change.overlaps(theirs) and read(document, change.path) != change.after:
@@ -149,7 +151,7 @@ def _make(document: Document, wanted: Sequence[Change]) -> list[Change]:
     return made
 
 
-def _log(job: Job, user, changes: list[Change], title: str, seen: Seen) -> None:
+def _log(job: Job, user: User, changes: list[Change], title: str, seen: Seen) -> None:
     now, version = timezone.now(), job.version + 1
     last = job.events.order_by("-touched").first()
     if last and _goes_on(last, job, user, changes, now, seen):
@@ -167,7 +169,7 @@ def _log(job: Job, user, changes: list[Change], title: str, seen: Seen) -> None:
     )
 
 
-def _goes_on(last: Event, job: Job, user, changes: list[Change], now, seen: Seen) -> bool:
+def _goes_on(last: Event, job: Job, user: User, changes: list[Change], now: datetime, seen: Seen) -> bool:
     typed = len(changes) == len(last.changes) == 1 and isinstance(changes[0].after, str)
     return (
         typed

@@ -122,7 +122,7 @@ def _at(*keys: str) -> Path:
     return ("nodes", HOUSE, *keys)
 
 
-def _floors(house: dict) -> list[Field]:
+def _floors(house: dict[str, Any]) -> list[Field]:
     return [
         Field(
             _at("floor_area"),
@@ -143,20 +143,20 @@ def other_unit(typed: str) -> str:
     return f"= {write(convert(area_ft2, 'foot**2', 'meter**2'), 1)} m²"
 
 
-def _item(key: str, item: dict) -> Path:
+def _item(key: str, item: dict[str, Any]) -> Path:
     return _at(key, item["id"])
 
 
-def _load(path: Path, item: dict, title: str) -> Field:
+def _load(path: Path, item: dict[str, Any], title: str) -> Field:
     return Field((*path, "load"), title, item["load"])
 
 
-def _rating(key: str, item: dict, title: str) -> Item:
+def _rating(key: str, item: dict[str, Any], title: str) -> Item:
     path = _item(key, item)
     return Item(path, title, _load(path, item, title))
 
 
-def _appliance(item: dict) -> Item:
+def _appliance(item: dict[str, Any]) -> Item:
     path = _item("appliances", item)
     title = item.get("name") or _("Appliance")
     volts = item.get("volts", "")
@@ -174,7 +174,7 @@ def _appliance(item: dict) -> Item:
     return Item(path, title, _load(path, item, title), more, toggles)
 
 
-def _cooking(item: dict) -> Item:
+def _cooking(item: dict[str, Any]) -> Item:
     path = _item("cooking", item)
     kinds = {"range": _("Range"), "cooktop": _("Cooktop"), "oven": _("Wall oven")}
     title = kinds.get(item.get("kind", "range"), "")
@@ -187,7 +187,7 @@ def _cooking(item: dict) -> Item:
     return Item(path, title, _load(path, item, title), more)
 
 
-def _heating(item: dict) -> Item:
+def _heating(item: dict[str, Any]) -> Item:
     path = _item("heating", item)
     kinds = {
         "resistance": _("Electric heat"),

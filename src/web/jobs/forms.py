@@ -1,6 +1,7 @@
 """What a page may ask for; figures are judged by the library alone."""
 
 import secrets
+from typing import Any, cast
 
 from django import forms
 from django.utils.translation import gettext_lazy as _
@@ -9,7 +10,7 @@ from voltaje.books.dwellings import DEFAULT_BOOK
 from voltaje.books.registry import books as all_books
 from voltaje.systems import DWELLING_SYSTEMS, SYSTEMS
 from web.drawing.supply import supply_picture
-from web.jobs.document import Change
+from web.jobs.document import Change, Path
 from web.jobs.editing import Seen
 from web.jobs.house import FLAGS, HOUSE, books, may_be_item, may_hold, systems
 from web.words.forms import CleanedForm
@@ -22,7 +23,7 @@ _MOST_TYPED, _MOST_TOKEN = 200, 40
 class TokenField(forms.CharField):
     """A token that a page makes, of itself or of one act."""
 
-    def __init__(self):
+    def __init__(self) -> None:
         super().__init__(max_length=_MOST_TOKEN, required=False)
 
 
@@ -33,8 +34,8 @@ class SeenForm(CleanedForm):
     page = TokenField()
     once = TokenField()
 
-    def clean(self):
-        cleaned = super().clean()
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or {}
         seen = Seen(cleaned.get("version", 0), cleaned.get("page", ""), cleaned.get("once", ""))
         return {**cleaned, "seen": seen}
 
@@ -47,10 +48,10 @@ class NewHouseForm(CleanedForm):
     book = forms.ChoiceField(label=_("Code (edition)"))
     system = forms.ChoiceField(label=_("Supply"))
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["book"].choices = [(name, name) for name in reversed(books())]
-        self.fields["system"].choices = [(name, name) for name in systems()]
+        cast(forms.ChoiceField, self.fields["book"]).choices = [(name, name) for name in reversed(books())]
+        cast(forms.ChoiceField, self.fields["system"]).choices = [(name, name) for name in systems()]
 
 
 class NewJobForm(CleanedForm):
@@ -60,22 +61,22 @@ class NewJobForm(CleanedForm):
     book = forms.ChoiceField(label=_("Code (edition)"))
     system = forms.ChoiceField(label=_("Supply"))
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["book"].choices = [(name, name) for name in all_books()]
-        self.fields["system"].choices = supplies()
+        cast(forms.ChoiceField, self.fields["book"]).choices = [(name, name) for name in all_books()]
+        cast(forms.ChoiceField, self.fields["system"]).choices = supplies()
         self.initial.setdefault("book", DEFAULT_BOOK)
         self.initial.setdefault("system", DWELLING_SYSTEMS[0])
 
-    def cards(self):
+    def cards(self) -> Any:
         """Return the supplies as drawings: by family of books, with words, where each is usual, which is chosen."""
         chosen = self["system"].value()
         for nominal, family in {book.terms.nominal: book.terms.family for book in all_books().values()}.items():
             shown = by_use(nominal)
             yield family, [(name, supply_picture(SYSTEMS[name]), *supply_words(name), name == chosen) for name in shown]
 
-    def clean(self):
-        cleaned = super().clean()
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or {}
         book, system = cleaned.get("book"), cleaned.get("system")
         nominal = all_books()[book].terms.nominal if book else ()
         if system and nominal and system not in nominal:
@@ -103,7 +104,7 @@ class _PlaceForm(SeenForm):
 
     path = forms.CharField(max_length=_MOST_TYPED)
 
-    def clean_path(self):
+    def clean_path(self) -> Path:
         return tuple(self.cleaned_data["path"].split("/"))
 
 
@@ -112,13 +113,13 @@ class EditForm(_PlaceForm):
 
     value = forms.CharField(max_length=_MOST_TYPED, required=False, strip=True)
 
-    def clean_path(self):
+    def clean_path(self) -> Path:
         path = super().clean_path()
         if not may_hold(path):
             raise forms.ValidationError(_("There is no such field."))
         return path
 
-    def clean(self):
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         if cleaned.get("path", ("",))[-1] in FLAGS:
             cleaned["value"] = cleaned.get("value") == "true"
@@ -128,7 +129,7 @@ class EditForm(_PlaceForm):
 class RemoveForm(_PlaceForm):
     """An item to take away."""
 
-    def clean_path(self):
+    def clean_path(self) -> Path:
         path = super().clean_path()
         if not may_be_item(path):
             raise forms.ValidationError(_("There is no such row."))
@@ -159,7 +160,7 @@ class AddForm(SeenForm):
         choices=[("120", "120 V"), ("240", "240 V"), ("208", "208 V"), ("", _("voltage unknown"))], required=False
     )
 
-    def change(self, tidy):
+    def change(self, tidy: Any) -> Change:
         """Return the change that adds the row; `tidy` writes its rating as it is kept."""
         _words, key, item = self.KINDS[self.cleaned_data["kind"]]
         identity = secrets.token_hex(4)

@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import dataclass
+from typing import Any
 
 from django.utils import formats
 
@@ -79,7 +80,7 @@ def may_be_item(path: Path) -> bool:
 def new_document(name: str, floor_area: str, book: str = DEFAULT_BOOK, system: str = DEFAULT_SYSTEM) -> Document:
     """Return the document of a new house."""
     house = {"floor_area": floor_area, "small_appliance_circuits": "2", "laundry_circuits": "1"}
-    empty = {key: [] for key in LISTS}
+    empty: dict[str, list[Any]] = {key: [] for key in LISTS}
     source = {"kind": Kind.SOURCE, "parent": "", "position": 0.0, "system": system}
     dwelling = {"kind": Kind.DWELLING, "parent": SOURCE, "position": 1.0, **house, **empty}
     return {"job": {"name": name, "book": book}, "nodes": {SOURCE: source, HOUSE: dwelling}}
@@ -142,14 +143,14 @@ def nodes_parent(document: Document, key: str) -> str:
     return document["nodes"][key].get("parent") or ""
 
 
-def library_input(document: Document) -> dict:
+def library_input(document: Document) -> dict[str, Any]:
     """Return the document as the dwelling tool's raw input."""
     fields = library_fields(document["nodes"][HOUSE])
     marked = {key: document["job"][key] for key in ("terminals",) if document["job"].get(key)}
     return {**marked, **fields, "book": document["job"]["book"], "system": document["nodes"][SOURCE]["system"]}
 
 
-def library_fields(house: dict) -> dict:
+def library_fields(house: dict[str, Any]) -> dict[str, Any]:
     """Return a dwelling's node as the dwelling tool's input, without what comes from the path."""
     raw = {key: value for key, value in house.items() if key not in LISTS and key not in _SCREEN_ONLY}
     for key in LISTS:
@@ -158,7 +159,7 @@ def library_fields(house: dict) -> dict:
     return raw
 
 
-def check(document: Document, _changes=()) -> None:
+def check(document: Document, _changes: Any = ()) -> None:
     """Raise InputError where the document is not a house to keep: unreadable, or beyond a table."""
     solve(document, record=False)
 
@@ -186,7 +187,7 @@ def tidied(path: Path, typed: str, document: Document) -> str:
 
 
 def _decimal_mark() -> str:
-    return formats.get_format("DECIMAL_SEPARATOR")
+    return str(formats.get_format("DECIMAL_SEPARATOR"))
 
 
 _FIELD = re.compile(r"(?P<key>\w+)(?:\[(?P<place>\d+)\])?(?:\.(?P<part>\w+))?")

@@ -1,8 +1,11 @@
 """Jobs as wholes: made, put away, brought back, deleted for good; how many an account may keep."""
 
 from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID
 
 from django.contrib.auth import get_user_model
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Count
 from django.dispatch import receiver
@@ -23,7 +26,7 @@ _RESENT_WITHIN = timedelta(days=14)  # a page that was left open sends what wait
 
 
 @transaction.atomic
-def create(user, document: Document) -> Job:
+def create(user: User, document: Document) -> Job:
     """Make a job of a document, owned by the user.
 
     Raises: InputError where it does not hang together, or where it or all of the person's jobs hold too much.
@@ -39,7 +42,7 @@ def create(user, document: Document) -> Job:
     return job
 
 
-def _require_room_for_more(user, nodes: int) -> None:
+def _require_room_for_more(user: User, nodes: int) -> None:
     held = Job.objects.owned_by(user).aggregate(jobs=Count("pk", distinct=True), nodes=Count("nodes"))
     if held["jobs"] >= MOST_JOBS:
         message = Message("an account keeps at most {most} jobs, those put away with them", most=MOST_JOBS)
@@ -50,7 +53,7 @@ def _require_room_for_more(user, nodes: int) -> None:
 
 
 @transaction.atomic
-def delete(job_id, user) -> Job:
+def delete(job_id: UUID, user: User) -> Job:
     """Put a job away; `restore` brings it back."""
     job = get_object_or_404(
         Job.objects.owned_by(user).filter(deleted_at=None).select_for_update(of=("self",)), pk=job_id
@@ -61,7 +64,7 @@ def delete(job_id, user) -> Job:
 
 
 @transaction.atomic
-def restore(job_id, user) -> Job:
+def restore(job_id: UUID, user: User) -> Job:
     """Bring back a job that was put away."""
     job = get_object_or_404(Job.objects.owned_by(user).select_for_update(of=("self",)), pk=job_id)
     job.deleted_at = None
@@ -80,7 +83,7 @@ def purge(now: datetime) -> int:
 
 
 @receiver(became)
-def take_along(sender, guest, user, **_more) -> None:
+def take_along(sender: Any, guest: User, user: User, **_more: Any) -> None:
     """Give a guest's jobs, and what the guest did in them, to whom the guest signs in as."""
     Membership.objects.filter(user=guest).update(user=user)
     Event.objects.filter(actor=guest).update(actor=user)

@@ -5,11 +5,14 @@ some seconds at most, and leaves the rest to the next.
 """
 
 import time
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
+from datetime import datetime
 from functools import cache
 from typing import Any
 
+from django.contrib.auth.models import User
+from django.utils.functional import Promise
 from django.utils.translation import get_language, gettext_lazy
 
 from voltaje import __version__
@@ -47,7 +50,7 @@ class JobRow:
     system: str = ""
     circuits: int = 0
     house_key: str = ""
-    drawn: list = field(default_factory=list)  # its small picture, as it is kept
+    drawn: list[Any] = field(default_factory=list[Any])  # its small picture, as it is kept
     known: bool = False
     problem: str = ""
     stops: int = 0
@@ -69,13 +72,14 @@ class JobRow:
         return bool(self.stops or self.problem)
 
 
-SORTS = {
+Words = str | Promise
+SORTS: dict[str, tuple[Words, Callable[[JobRow], Any]]] = {
     "changed": (gettext_lazy("Changed last"), lambda row: -row.job.changed_at.timestamp()),
     "name": (gettext_lazy("Name"), lambda row: row.job.name.casefold()),
     "demand": (gettext_lazy("Demand"), lambda row: -row.va),
     "problems": (gettext_lazy("Problems"), lambda row: (-row.stops, -row.warnings)),
 }
-SHOWN = {
+SHOWN: dict[str, tuple[Words, Callable[[JobRow], Any]]] = {
     "": (gettext_lazy("All"), lambda row: True),
     "attention": (gettext_lazy("Need attention"), lambda row: row.needs_attention),
     "warnings": (gettext_lazy("Warnings"), lambda row: row.warnings and not row.needs_attention),
@@ -93,7 +97,7 @@ def picked(rows: list[JobRow], words: str, shown: str, sort: str) -> list[JobRow
     return sorted(filter(stands, rows), key=order)
 
 
-def job_rows(user) -> list[JobRow]:
+def job_rows(user: User) -> list[JobRow]:
     """Return the user's jobs, the one changed last first."""
     jobs = list(Job.objects.visible_to(user))
     roles = dict(user.memberships.values_list("job_id", "role"))
@@ -182,12 +186,12 @@ def samples_drawn() -> list[tuple[str, str, Thumbnail]]:
     return [(name, *_sample_drawn(name, get_language() or "")) for name in NAMES]
 
 
-def put_away(user):
+def put_away(user: User) -> list[tuple[Job, datetime]]:
     """Return the jobs that the user put away, each with the time until which it can be brought back."""
     jobs = Job.objects.owned_by(user).exclude(deleted_at=None)
-    return [(job, job.deleted_at + KEPT_AWAY) for job in jobs]
+    return [(job, job.deleted_at + KEPT_AWAY) for job in jobs if job.deleted_at]
 
 
-def may_edit(job: Job, user) -> bool:
+def may_edit(job: Job, user: User) -> bool:
     """Return whether the user may change the job."""
     return job.memberships.filter(user=user).exclude(role=Role.VIEWER).exists()

@@ -1,10 +1,12 @@
 """Rows: a job, who may see it, its nodes, and the log of what was done to it."""
 
 import uuid
+from typing import Any
 
 from django.conf import settings
+from django.contrib.auth.models import User
 from django.db import models
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from voltaje.path.kinds import Kind
@@ -18,22 +20,22 @@ class Role(models.TextChoices):
     VIEWER = "viewer"
 
 
-class JobQuerySet(models.QuerySet):
+class JobQuerySet(models.QuerySet["Job"]):
     """Answers who may see, change or delete which jobs."""
 
-    def visible_to(self, user):
+    def visible_to(self, user: User) -> "QuerySet[Job]":
         """Jobs that the user may read."""
         return self.filter(memberships__user=user, deleted_at=None)
 
-    def editable_by(self, user):
+    def editable_by(self, user: User) -> "QuerySet[Job]":
         """Jobs that the user may change."""
         return self._with_role(user, (Role.OWNER, Role.EDITOR)).filter(deleted_at=None)
 
-    def owned_by(self, user):
+    def owned_by(self, user: User) -> "QuerySet[Job]":
         """Jobs that the user may delete and bring back, deleted ones too."""
         return self._with_role(user, (Role.OWNER,))
 
-    def _with_role(self, user, roles):
+    def _with_role(self, user: User, roles: Any) -> "QuerySet[Job]":
         return self.filter(Q(memberships__user=user) & Q(memberships__role__in=roles))
 
 
@@ -59,7 +61,7 @@ class Job(models.Model):
     class Meta:
         ordering = ["-changed_at"]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
 
@@ -73,7 +75,7 @@ class Membership(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "user"], name="one_membership_per_person")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.user} {self.role}"
 
 
@@ -91,7 +93,7 @@ class Node(models.Model):
         ordering = ["position", "pk"]
         constraints = [models.UniqueConstraint(fields=["job", "key"], name="one_key_per_job")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.key} of {self.job}"
 
 
@@ -117,7 +119,7 @@ class Event(models.Model):
         ordering = ["seq"]
         indexes = [models.Index(fields=["job", "touched"])]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.seq}: {self.changes}"
 
 
@@ -131,7 +133,7 @@ class Received(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "once"], name="an_act_counts_once")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.once} of {self.job}"
 
 
@@ -152,5 +154,5 @@ class Reading(models.Model):
     class Meta:
         ordering = ["-begun_at"]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name

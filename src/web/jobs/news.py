@@ -1,13 +1,17 @@
 """What others have changed: whether there is something new, asked often and so cheap to answer; and who did what."""
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
+from uuid import UUID
 
+from django.contrib.auth.models import User
 from django.core.signing import BadSignature, TimestampSigner
 from django.http import HttpResponse
 from django.utils.translation import gettext as _
 
-from web.jobs.models import Job, Membership
+from web.jobs.models import Event, Job, Membership
+from web.words.request import Request
 
 _ADDRESS = re.compile(r"/jobs/(?P<job>[0-9a-f-]{36})/news/")
 _SIGNER = TimestampSigner(salt="news")
@@ -17,25 +21,25 @@ _MOST_TOLD = 4
 _MOST_DIGITS = 10
 
 
-def told_to(job: Job, user) -> str:
+def told_to(job: Job, user: User) -> str:
     """Return the word by which a page asks for news of a job: signed, good for a day."""
     return _SIGNER.sign(f"{job.pk}:{user.pk}")
 
 
-def quick(get_response):
+def quick(get_response: Callable[[Request], HttpResponse]) -> Callable[[Request], HttpResponse]:
     """Answer whether a job has a newer version with one query: hundreds of open pages ask it every few seconds.
 
     It says no more than that; what has changed is asked for as any page is, with session and permission.
     """
 
-    def middleware(request):
+    def middleware(request: Request) -> HttpResponse:
         asked = _ADDRESS.fullmatch(request.path_info) if request.method == "GET" else None
         return _answer(request, asked["job"]) if asked else get_response(request)
 
     return middleware
 
 
-def _answer(request, job_id: str) -> HttpResponse:
+def _answer(request: Request, job_id: str) -> HttpResponse:
     try:
         job, _colon, user = _SIGNER.unsign(request.GET.get("by", ""), max_age=_A_DAY_S).partition(":")
     except BadSignature:
@@ -51,7 +55,7 @@ def _answer(request, job_id: str) -> HttpResponse:
     return HttpResponse(status=_NOTHING_NEW) if same else HttpResponse(str(version), content_type="text/plain")
 
 
-def unanswered(request, job_id):
+def unanswered(request: Request, job_id: UUID) -> HttpResponse:
     """The address of the news, for whoever asks it otherwise than by GET."""
     return HttpResponse(status=405)
 
@@ -64,7 +68,7 @@ class Told:
     what: str
 
 
-def told_since(job: Job, user, since: int) -> list[Told]:
+def told_since(job: Job, user: User, since: int) -> list[Told]:
     """Return what others did since a version, the last of it."""
     if since >= job.version:
         return []
@@ -72,7 +76,7 @@ def told_since(job: Job, user, since: int) -> list[Told]:
     return [Told(event.actor.get_username(), _title(event)) for event in events[:_MOST_TOLD]]
 
 
-def _title(event) -> str:
+def _title(event: Event) -> str:
     title = event.title or _("changed the house")
     return _("took back: %(title)s") % {"title": title} if event.undone else title
 

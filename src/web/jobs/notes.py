@@ -1,14 +1,16 @@
 """Notes at the fields: what was kept, what is wrong, what another page did meanwhile."""
 
 from dataclasses import dataclass
+from typing import Any, Self
 
 from django.utils.formats import time_format
 from django.utils.timezone import localtime
 from django.utils.translation import gettext as _
 from django.utils.translation import ngettext
 
-from voltaje.errors import InputError
-from web.jobs.document import Path
+from voltaje.errors import Refused
+from web.jobs import editing
+from web.jobs.document import Document, Path
 from web.jobs.fields import other_unit
 from web.jobs.house import path_of
 from web.words.figures import say
@@ -42,17 +44,17 @@ class Note:
     again: str = ""  # a line that is taken as it stands when it is sent again
 
     @property
-    def field_id(self):
+    def field_id(self) -> str:
         """The page's name of the input that the note is about."""
         return "f-" + self.place.replace("/", "-")
 
     @classmethod
-    def general(cls, error):
+    def general(cls, error: str) -> Self:
         """A note at the top of the sheet."""
         return cls(GENERAL, error)
 
     @classmethod
-    def no_longer_fits(cls, held):
+    def no_longer_fits(cls, held: Any) -> Self:
         """A note that a change cannot be taken back as things are now, and what can be done."""
         if held.hung:
             names = ", ".join(held.hung)
@@ -70,7 +72,7 @@ class Note:
         return cls(GENERAL, words % {"name": held.name, "why": say(held.said)})
 
     @classmethod
-    def add(cls, error):
+    def add(cls, error: str) -> Self:
         """A note at the line that adds a row."""
         return cls(ADD, error)
 
@@ -79,13 +81,13 @@ def _id(path: Path) -> str:
     return "n-" + "-".join(path)
 
 
-def note_kept(path: Path, value) -> Note:
+def note_kept(path: Path, value: Any) -> Note:
     """The field is kept; an area is told in its other unit."""
     hint = other_unit(value) if path[-1] == "floor_area" else ""
     return Note(_id(path), hint=hint, tidied=value if isinstance(value, str) else "")
 
 
-def note_error(path: Path, error: InputError, document) -> Note:
+def note_error(path: Path, error: Refused, document: Document) -> Note:
     """What is wrong, said at the field that was changed, the rule with it."""
     words = say(error.message)
     if error.rule:
@@ -94,7 +96,7 @@ def note_error(path: Path, error: InputError, document) -> Note:
     return Note(_id(path), error=words if own else f"{error.field}: {words}")
 
 
-def path_of_or_none(field: str, document) -> Path | None:
+def path_of_or_none(field: str, document: Document) -> Path | None:
     """The place of a field, None for one that is not in the document yet."""
     try:
         return path_of(field, document)
@@ -102,7 +104,7 @@ def path_of_or_none(field: str, document) -> Path | None:
         return None
 
 
-def note_conflict(path: Path, conflict) -> Note:
+def note_conflict(path: Path, conflict: editing.Conflict) -> Note:
     """Another page set the same field: both values, and the choice."""
     at = time_format(localtime(conflict.event.at))
     words = _("%(who)s set this to “%(theirs)s” at %(at)s") % {
@@ -113,7 +115,7 @@ def note_conflict(path: Path, conflict) -> Note:
     return Note(_id(path), conflict=words, place="/".join(path), version=conflict.version)
 
 
-def refusal(refused) -> str:
+def refusal(refused: Any) -> str:
     """Why a change cannot be taken back."""
     if refused.event is None:
         return _("There is nothing of yours to take back.")

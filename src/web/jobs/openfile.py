@@ -55,7 +55,11 @@ _open_nodes = Same(20_000)
 
 def _settled(key: str, node: dict[str, Any]) -> Settled:
     """Return a node as the open file has it; of the very same node as before it is the very same again."""
-    return _open_nodes.get(node, None, key) or _open_nodes.keep(node, None, key, Settled(_open_node(key, node)))
+    known: Settled | None = _open_nodes.get(node, None, key)
+    if known is None:
+        known = Settled(_open_node(key, node))
+        _open_nodes.keep(node, None, key, known)
+    return known
 
 
 def _open_node(key: str, node: dict[str, Any]) -> dict[str, Any]:

@@ -1,5 +1,8 @@
 """Who shares a job: every change by its owner, in a transaction."""
 
+from typing import Any
+from uuid import UUID
+
 from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.shortcuts import get_object_or_404
@@ -16,7 +19,7 @@ class LastOwner(Exception):
 
 
 @transaction.atomic
-def share(job_id, by, username: str, role: str) -> None:
+def share(job_id: UUID, by: Any, username: str, role: str) -> None:
     """Let someone look at or change a job; an empty role ends it. Raises NoSuchPerson, LastOwner."""
     job = get_object_or_404(Job.objects.owned_by(by).filter(deleted_at=None).select_for_update(of=("self",)), pk=job_id)
     person = get_user_model().objects.filter(username=username).first()

@@ -1,6 +1,7 @@
 """What the sheet shows of a solved house: cards, worksheet lines with bars, the chain, findings."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from django.utils.translation import gettext as _
 
@@ -49,7 +50,7 @@ class Link:
     value: str
     unit: str
     why: Message
-    rule: Citation
+    rule: Citation | None
     steps: list[Step]
     look: bool = False
 
@@ -73,11 +74,11 @@ class SheetView:
     remarks: list[Remark]
     conductors: list[tuple[str, Conductor]]
     counts: dict[str, int]
-    ways: tuple
+    ways: tuple[Any, ...]
     solution: HouseSolution
 
 
-def sheet_view(solution: HouseSolution, document: dict) -> SheetView:
+def sheet_view(solution: HouseSolution, document: dict[str, Any]) -> SheetView:
     """Return what the sheet shows."""
     counts = {str(severity): 0 for severity in Severity}
     for finding in solution.findings:
@@ -95,7 +96,7 @@ def sheet_view(solution: HouseSolution, document: dict) -> SheetView:
     )
 
 
-def _field_id(finding: Finding, document: dict) -> str:
+def _field_id(finding: Finding, document: dict[str, Any]) -> str:
     return "f-" + "-".join(path_of(finding.field, document)) if finding.field else ""
 
 

@@ -24,7 +24,7 @@ _making = threading.Lock()
 
 
 @contextmanager
-def turn_at(job_id: Any):
+def turn_at(job_id: Any) -> Any:
     """Wait for one's turn at a job, among the threads of this process."""
     with _making:
         turn = _turns.get(job_id) or _turns.setdefault(job_id, _Turn())

@@ -3,6 +3,7 @@
 import time
 from datetime import timedelta
 
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 from django.utils.translation import gettext as _
@@ -12,7 +13,7 @@ from voltaje.errors import Refused
 from web.jobs.beginning import document_in, said
 from web.jobs.keeping import create
 from web.jobs.limits import MOST_READINGS
-from web.jobs.models import Reading
+from web.jobs.models import Job, Reading
 from web.jobs.solving import Budget, solve_job
 
 _TOLD_EVERY = 0.3  # [s]
@@ -24,7 +25,7 @@ class TooMany(Exception):
 
 
 @transaction.atomic
-def begin(user, name: str, text: str) -> Reading:
+def begin(user: User, name: str, text: str) -> Reading:
     """Put a file in the queue. Raises TooMany."""
     if user.readings.filter(ended_at=None).count() >= MOST_READINGS:
         raise TooMany
@@ -57,7 +58,7 @@ def read_in_background(reading_id: str) -> None:
         raise
 
 
-def _end(reading: Reading, job=None, problem: str = "") -> None:
+def _end(reading: Reading, job: Job | None = None, problem: str = "") -> None:
     Reading.objects.filter(pk=reading.pk).update(
         job=job, problem=problem, text="", done=reading.of, ended_at=timezone.now()
     )
@@ -66,7 +67,7 @@ def _end(reading: Reading, job=None, problem: str = "") -> None:
 class _Teller:
     """Writes how far a solve is, now and then."""
 
-    def __init__(self, reading: Reading):
+    def __init__(self, reading: Reading) -> None:
         self.reading, self.next = reading, 0.0
 
     def __call__(self, done: int, of: int) -> None:

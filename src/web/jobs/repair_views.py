@@ -1,7 +1,11 @@
 """A job that hangs together no more: what hangs nowhere is listed, to be put somewhere or removed."""
 
+from typing import Any
+from uuid import UUID
+
 from django import forms
 from django.contrib import messages
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.translation import gettext as _
 
@@ -11,7 +15,7 @@ from voltaje.systems import SYSTEMS
 from web.accounts.access import signed_in
 from web.jobs import editing
 from web.jobs.access import job_to_edit
-from web.jobs.document import Change
+from web.jobs.document import Change, Document
 from web.jobs.editing import Plan
 from web.jobs.forms import SeenForm
 from web.jobs.listing import may_edit
@@ -22,6 +26,7 @@ from web.jobs.rows import read_rows
 from web.jobs.solving import solve_job
 from web.jobs.sound import broken_places, name_of, said_of
 from web.words.figures import say
+from web.words.request import Request
 
 _MOST_TOLD = 30  # at a time; what is left is told once these are mended
 
@@ -36,7 +41,7 @@ class RepairForm(SeenForm):
 
 
 @signed_in
-def repair(request, job_id):
+def repair(request: Request, job_id: UUID) -> HttpResponse:
     """List what does not hang together, and mend one thing at a time."""
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
     if request.method == "POST":
@@ -57,9 +62,10 @@ def repair(request, job_id):
     return render(request, "jobs/repair.html", context)
 
 
-def _lost(document):
+def _lost(document: Document) -> Any:
     """Return what is to be mended: its key, name, kind, what is wrong, and how much hangs on it."""
-    found, below = {}, fed_by(document)
+    found: dict[str, Any] = {}
+    below = fed_by(document)
     told = set()  # of a circle one node is told, with all that hangs on it
     for fault in broken_places(document):
         if len(found) >= _MOST_TOLD or fault.id in found or (fault.code == "circle" and fault.id in told):
@@ -77,7 +83,7 @@ def _lost(document):
     return list(found.values())
 
 
-def _mend(request, job_id):
+def _mend(request: Request, job_id: UUID) -> None:
     form = RepairForm(request.POST)
     job_to_edit(job_id, request.user)
     if not form.is_valid():
@@ -92,7 +98,7 @@ def _mend(request, job_id):
         messages.error(request, _("Another page has changed that meanwhile."))
 
 
-def _plan(document, wanted):
+def _plan(document: Document, wanted: Any) -> Plan:
     key = wanted["key"]
     if key not in document["nodes"]:
         return Plan([])
@@ -110,7 +116,7 @@ def _plan(document, wanted):
     return Plan(changes, _("moved %(name)s") % {"name": name})
 
 
-def _whole_again(document, _changes):
+def _whole_again(document: Document, _changes: Any) -> None:
     """Once everything hangs together, it must be solvable as any job."""
     if not broken_places(document):
         solve_job(document)

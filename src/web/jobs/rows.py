@@ -37,7 +37,7 @@ def read_rows(job: Job) -> tuple[Document, dict[str, int]]:
     """Return a job's document as it is, and the row of each node."""
     known = _remembered.get(job.pk)
     nodes, rows = (dict(known.nodes), dict(known.rows)) if known and known.version <= job.version else ({}, {})
-    if not nodes:
+    if not known or not nodes:
         _read_into(nodes, rows, job.nodes.all())
     elif known.version < job.version:
         touched = _touched_since(job, known.version)
@@ -74,7 +74,7 @@ def _touched_since(job: Job, version: int) -> set[str]:
     return {change["path"][1] for changes in events for change in changes if change["path"][0] == "nodes"}
 
 
-def _read_into(nodes: dict[str, Any], rows: dict[str, int], found) -> None:
+def _read_into(nodes: dict[str, Any], rows: dict[str, int], found: Any) -> None:
     # Plain values: building a model for each of thousands of rows takes longer than reading them.
     for pk, key, *columns in found.values_list(*_NODE_COLUMNS):
         nodes[key] = _entered(*columns)

@@ -1,8 +1,11 @@
 """The dwelling sheet: the page, and each change to it. A view reads a form, calls one service, renders."""
 
+from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import Any
+from uuid import UUID
 
-from django.http import Http404
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET, require_POST
@@ -11,10 +14,11 @@ from voltaje.errors import Refused
 from web.accounts.access import signed_in
 from web.jobs import editing, turning
 from web.jobs.access import job_to_edit
-from web.jobs.document import Change, NoSuchPlace
+from web.jobs.document import Change, Document, NoSuchPlace
+from web.jobs.editing import Check
 from web.jobs.fields import groups
 from web.jobs.forms import AddForm, EditForm, RemoveForm, SeenForm
-from web.jobs.house import SOURCE, check, find_house, solve, tidied
+from web.jobs.house import SOURCE, Place, check, find_house, solve, tidied
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.news import since_of, told_since, told_to
@@ -23,23 +27,24 @@ from web.jobs.presenting import sheet_view
 from web.jobs.rows import document_of
 from web.jobs.solving import solve_job
 from web.words.figures import say
+from web.words.request import Request
 
 
 @signed_in
 @require_GET
-def house(request, job_id, key):
+def house(request: Request, job_id: UUID, key: str) -> HttpResponse:
     """The sheet."""
     return _page(request, job_id, key, "jobs/house.html")
 
 
 @signed_in
 @require_GET
-def house_print(request, job_id, key):
+def house_print(request: Request, job_id: UUID, key: str) -> HttpResponse:
     """The sheet on paper, every step open."""
     return _page(request, job_id, key, "jobs/print.html")
 
 
-def _page(request, job_id, key, template):
+def _page(request: Request, job_id: UUID, key: str, template: str) -> HttpResponse:
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
     document = document_of(job)
     place = _place(document, key)
@@ -49,14 +54,14 @@ def _page(request, job_id, key, template):
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
 
 
-def _place(document, key):
+def _place(document: Document, key: str) -> Place:
     place = find_house(document, key)
     if place is None:
         raise Http404
     return place
 
 
-def _context(request, job, document, place, **more):
+def _context(request: Request, job: Job, document: Document, place: Place, **more: Any) -> dict[str, Any]:
     shown = place.shown(document)
     alone = len(document["nodes"]) == len(shown["nodes"])
     turns = turning.turns(job, request.user)
@@ -76,10 +81,10 @@ def _context(request, job, document, place, **more):
     }
 
 
-def _check(place):
+def _check(place: Place) -> Check:
     """Return the check of a change: still a house to keep, in a job that can still be solved."""
 
-    def check_all(document, _changes=()):
+    def check_all(document: Document, _changes: Any = ()) -> None:
         if find_house(document, place.key) != place:
             raise NoSuchPlace(place.key)
         check(place.shown(document))
@@ -88,7 +93,15 @@ def _check(place):
     return check_all
 
 
-def _changed(request, edited, place, inputs, notes=(), focus="", told=()):
+def _changed(
+    request: Request,
+    edited: editing.Edited,
+    place: Place,
+    inputs: Any,
+    notes: Sequence[Note] = (),
+    focus: str = "",
+    told: Any = (),
+) -> HttpResponse:
     """The regions that a change touches: the outcome, the strip, notes, and the inputs where they moved."""
     show_inputs = inputs or bool(edited.by_others)
     context = _context(
@@ -97,14 +110,14 @@ def _changed(request, edited, place, inputs, notes=(), focus="", told=()):
     return render(request, "jobs/_changed.html", context)
 
 
-def _refused(request, job_id, key, notes):
+def _refused(request: Request, job_id: UUID, key: str, notes: Sequence[Note]) -> HttpResponse:
     """Nothing was kept: only the note at the field is swapped."""
     response = render(request, "jobs/_notes.html", {"notes": notes, "job": {"pk": job_id}, "house_key": key})
     response["HX-Reswap"] = "none"
     return response
 
 
-def _opened(request, job_id, key):
+def _opened(request: Request, job_id: UUID, key: str) -> tuple[Job, Document, Place]:
     """Return a job that the person may change, its document, and the place of its house."""
     job = job_to_edit(job_id, request.user)
     document = document_of(job)
@@ -113,7 +126,7 @@ def _opened(request, job_id, key):
 
 @signed_in
 @require_POST
-def edit(request, job_id, key):
+def edit(request: Request, job_id: UUID, key: str) -> HttpResponse:
     """Set one place."""
     job, document, place = _opened(request, job_id, key)
     form = EditForm(request.POST)
@@ -137,7 +150,7 @@ def edit(request, job_id, key):
 
 @signed_in
 @require_POST
-def add(request, job_id, key):
+def add(request: Request, job_id: UUID, key: str) -> HttpResponse:
     """Add a row."""
     job, document, place = _opened(request, job_id, key)
     form = AddForm(request.POST)
@@ -166,7 +179,7 @@ def add(request, job_id, key):
 
 @signed_in
 @require_POST
-def remove(request, job_id, key):
+def remove(request: Request, job_id: UUID, key: str) -> HttpResponse:
     """Take a row away."""
     job, _document, place = _opened(request, job_id, key)
     form = RemoveForm(request.POST)
@@ -189,19 +202,19 @@ def remove(request, job_id, key):
 
 @signed_in
 @require_POST
-def undo(request, job_id, key):
+def undo(request: Request, job_id: UUID, key: str) -> HttpResponse:
     """Take back one's own last change."""
     return _turn(request, job_id, key, turning.undo)
 
 
 @signed_in
 @require_POST
-def redo(request, job_id, key):
+def redo(request: Request, job_id: UUID, key: str) -> HttpResponse:
     """Do it again."""
     return _turn(request, job_id, key, turning.redo)
 
 
-def _turn(request, job_id, key, turn):
+def _turn(request: Request, job_id: UUID, key: str, turn: Callable[..., editing.Edited]) -> HttpResponse:
     _job, _document, place = _opened(request, job_id, key)
     form = SeenForm(request.POST)
     seen = form.cleaned_data["seen"] if form.is_valid() else editing.Seen(-1)
@@ -222,7 +235,7 @@ def _turn(request, job_id, key, turn):
 
 @signed_in
 @require_GET
-def region(request, job_id, key):
+def region(request: Request, job_id: UUID, key: str) -> HttpResponse:
     """Every region as it now stands, for a page that takes another's change."""
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
     document = document_of(job)

@@ -32,7 +32,7 @@ class TooMuch(InputError):
 class Budget:
     """A limit to the time of one solve, on one core [s]; `told` is told how far it is."""
 
-    def __init__(self, seconds: float = SOLVE_SECONDS, told: Callable[[int, int], None] | None = None):
+    def __init__(self, seconds: float = SOLVE_SECONDS, told: Callable[[int, int], None] | None = None) -> None:
         self.seconds, self.told = seconds, told
         self.until = time.thread_time() + seconds
 
@@ -63,7 +63,7 @@ class Judge:
     Keeps what was solved last.
     """
 
-    def __init__(self, opened: str | None = None):
+    def __init__(self, opened: str | None = None) -> None:
         self.opened = opened
         self.solved: Solved | None = None
 

@@ -18,7 +18,7 @@ _BETWEEN_TWO = ("doubled_way", "doubled_position")
 class Broken(Exception):
     """A kept job that hangs together no more: it is opened to be repaired."""
 
-    def __init__(self, job_id: Any):
+    def __init__(self, job_id: Any) -> None:
         super().__init__(job_id)
         self.job_id = job_id
 

@@ -2,10 +2,13 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
 
+from django.contrib.auth.models import User
 from django.db import transaction
 
-from voltaje.path.soundness import Fault
+from voltaje.path.soundness import Fault, Standing
 from web.jobs.access import locked_job
 from web.jobs.document import Change, Document, NoSuchPlace, put, read
 from web.jobs.editing import Check, Edited, Seen, keep, was_received
@@ -18,7 +21,7 @@ from web.jobs.sound import name_of, new_faults, require_room, said_of, standings
 class Refused(Exception):
     """Nothing to undo, or another person has since changed the same thing."""
 
-    def __init__(self, event: Event | None = None):
+    def __init__(self, event: Event | None = None) -> None:
         super().__init__()
         self.event = event
 
@@ -31,7 +34,9 @@ class NoLongerFits(Exception):
     fault: else, what would not hold; document: as it would be
     """
 
-    def __init__(self, hung=(), key="", name="", gone="", who="", said=None):
+    def __init__(
+        self, hung: Any = (), key: str = "", name: str = "", gone: str = "", who: str = "", said: Any = None
+    ) -> None:
         super().__init__()
         self.hung, self.key, self.name, self.gone, self.who, self.said = hung, key, name, gone, who, said
 
@@ -44,7 +49,7 @@ class Turns:
     redoable: Event | None
 
 
-def turns(job: Job, user) -> Turns:
+def turns(job: Job, user: User) -> Turns:
     """Return the person's own last change that stands, and the one they undid last unless they went on since."""
     mine = job.events.filter(actor=user)
     standing = mine.filter(undone=False).last()
@@ -53,7 +58,7 @@ def turns(job: Job, user) -> Turns:
 
 
 @transaction.atomic
-def undo(job_id, user, check: Check, seen: Seen) -> Edited:
+def undo(job_id: UUID, user: User, check: Check, seen: Seen) -> Edited:
     """Take back the person's own last change.
 
     Raises: Refused where there is none, or another changed it since; NoLongerFits.
@@ -63,7 +68,7 @@ def undo(job_id, user, check: Check, seen: Seen) -> Edited:
 
 
 @transaction.atomic
-def redo(job_id, user, check: Check, seen: Seen) -> Edited:
+def redo(job_id: UUID, user: User, check: Check, seen: Seen) -> Edited:
     """Do again what the person last took back. Raises as `undo` does."""
     job = locked_job(job_id, user)
     return _turn(job, turns(job, user).redoable, check, seen)
@@ -104,11 +109,11 @@ def _turn(job: Job, event: Event | None, check: Check, seen: Seen) -> Edited:
     return Edited(job, document, changes)
 
 
-def _is_as_left(now, before) -> bool:
+def _is_as_left(now: Any, before: Any) -> bool:
     """Return whether a place holds what it held; that a node's way was written down since changes nothing of it."""
     if now == before or not isinstance(now, dict) or not isinstance(before, dict):
-        return now == before
-    return not way_of(before) and without_way(now) == before
+        return bool(now == before)
+    return bool(not way_of(before) and without_way(now) == before)
 
 
 def _as_made(changes: Sequence[Change], forward: bool) -> list[Change]:
@@ -124,12 +129,12 @@ def _who_changed(job: Job, change: Change, event: Event) -> Event:
     return event
 
 
-def _later(job: Job, event: Event):
+def _later(job: Job, event: Event) -> list[tuple[Event, Change]]:
     later = job.events.filter(touched__gt=event.touched).order_by("-touched").select_related("actor")
     return [(other, Change.from_json(raw)) for other in later for raw in other.changes if not raw.get("stays")]
 
 
-def _require_fit(job: Job, before, document: Document, changes: Sequence[Change]) -> None:
+def _require_fit(job: Job, before: list[Standing], document: Document, changes: Sequence[Change]) -> None:
     found = new_faults(before, document)
     if not found:
         return
@@ -142,7 +147,7 @@ def _require_fit(job: Job, before, document: Document, changes: Sequence[Change]
     raise NoLongerFits(**_gone(job, found[0], document))
 
 
-def _gone(job: Job, fault: Fault, document: Document) -> dict:
+def _gone(job: Job, fault: Fault, document: Document) -> dict[str, Any]:
     """Return what became of what a node would hang on; else what does not hold."""
     if fault.code == "hangs_nowhere":
         for event in job.events.order_by("-touched").select_related("actor"):

@@ -1,7 +1,10 @@
 """Pages of jobs: the list, a new one, put away and brought back."""
 
+from typing import Any
+from uuid import UUID
+
 from django.contrib import messages
-from django.http import Http404
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils.translation import gettext as _
@@ -13,17 +16,20 @@ from voltaje.samples import NAMES
 from web.accounts.access import signed_in
 from web.jobs import keeping, reading
 from web.jobs.beginning import document_in, new_supply, said, text_of
+from web.jobs.document import Document
 from web.jobs.forms import FileForm, NewHouseForm, NewJobForm
 from web.jobs.house import HOUSE, new_document, tidied
 from web.jobs.limits import AT_ONCE_NODES
 from web.jobs.listing import SHOWN, SORTS, job_rows, picked, put_away, samples_drawn
+from web.jobs.models import Job
 from web.jobs.sample import sample_document
 from web.jobs.solving import solve_job
 from web.words.figures import say
+from web.words.request import Request
 
 
 @signed_in
-def jobs(request):
+def jobs(request: Request) -> HttpResponse:
     """The person's jobs, those they look for in the order they want; and those put away."""
     every = job_rows(request.user)
     words, shown, sort = (request.GET.get(name, "")[:_MOST_WORDS] for name in ("words", "show", "sort"))
@@ -31,7 +37,7 @@ def jobs(request):
         "rows": picked(every, words, shown, sort),
         "put_away": put_away(request.user),
         "all": len(every),
-        "shows": [(key, said, sum(1 for row in every if stands(row))) for key, (said, stands) in SHOWN.items()],
+        "shows": [(key, said, len(list(filter(stands, every)))) for key, (said, stands) in SHOWN.items()],
         "sorts": [(key, said) for key, (said, _order) in SORTS.items()],
         "words": words,
         "show": shown if shown in SHOWN else "",
@@ -44,7 +50,7 @@ _MOST_WORDS = 100
 
 
 @signed_in
-def new_job(request):
+def new_job(request: Request) -> HttpResponse:
     """Choose how to begin: from nothing, a house, a sample, a file."""
     form = NewJobForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
@@ -55,7 +61,7 @@ def new_job(request):
 
 
 @signed_in
-def new_house(request):
+def new_house(request: Request) -> HttpResponse:
     """Make a house."""
     form = NewHouseForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
@@ -76,7 +82,7 @@ def new_house(request):
 
 @signed_in
 @require_POST
-def from_sample(request):
+def from_sample(request: Request) -> HttpResponse:
     """Begin with a sample job."""
     name = request.POST.get("sample", "")
     if name not in NAMES:
@@ -87,7 +93,7 @@ def from_sample(request):
 
 @signed_in
 @require_POST
-def from_file(request):
+def from_file(request: Request) -> HttpResponse:
     """Begin with an open job file; what is wrong with it is said with its place. A large one is left to the worker."""
     form = FileForm(request.POST, request.FILES)
     if form.is_valid():
@@ -109,7 +115,7 @@ def from_file(request):
     return render(request, "jobs/new_job.html", context)
 
 
-def _created(request, document, form=None):
+def _created(request: Request, document: Document, form: Any = None) -> Job | None:
     """Return the job made of a document; None where the account holds too much, said at the form or above the page."""
     try:
         return keeping.create(request.user, document)
@@ -123,7 +129,7 @@ def _created(request, document, form=None):
 
 @signed_in
 @require_GET
-def reading_page(request, reading_id):
+def reading_page(request: Request, reading_id: UUID) -> HttpResponse:
     """How far the reading of a file is; once it is done, its job."""
     found = get_object_or_404(request.user.readings, pk=reading_id)
     if found.job and not found.job.deleted_at:
@@ -132,14 +138,14 @@ def reading_page(request, reading_id):
     return render(request, template, {"reading": found})
 
 
-def to_page(request, name, *args):
+def to_page(request: Request, name: str, *args: Any) -> HttpResponse:
     """Go to a page, from a page or from a part of one."""
     return HttpResponseClientRedirect(reverse(name, args=args)) if request.htmx else redirect(name, *args)
 
 
 @signed_in
 @require_POST
-def delete_job(request, job_id):
+def delete_job(request: Request, job_id: UUID) -> HttpResponse:
     """Put a job away; the list offers to bring it back."""
     job = keeping.delete(job_id, request.user)
     messages.info(request, _("%(name)s is deleted; it can be restored below.") % {"name": job.name})
@@ -148,7 +154,7 @@ def delete_job(request, job_id):
 
 @signed_in
 @require_POST
-def restore_job(request, job_id):
+def restore_job(request: Request, job_id: UUID) -> HttpResponse:
     """Bring a job back."""
     keeping.restore(job_id, request.user)
     return redirect("jobs")

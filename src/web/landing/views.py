@@ -1,6 +1,9 @@
 """The first page: what this is, one circuit worked live, and a way in without an account."""
 
+from typing import Any
+
 from django import forms
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET, require_POST
@@ -15,6 +18,7 @@ from web.jobs.sample import sample_document
 from web.landing.worked import BOOKS, EXAMPLES, system_of, work
 from web.words.figures import say
 from web.words.forms import CleanedForm
+from web.words.request import Request
 
 _TOO_MANY = 429
 
@@ -26,14 +30,14 @@ class LineForm(CleanedForm):
     book = forms.ChoiceField(choices=[(name, name) for name in BOOKS], required=False)
 
 
-def _asked(data):
+def _asked(data: Any) -> Any:
     form = LineForm(data)
     cleaned = form.cleaned_data if form.is_valid() else {}
     return cleaned.get("line") or "", cleaned.get("book") or BOOKS[0]
 
 
 @require_GET
-def landing(request):
+def landing(request: Request) -> HttpResponse:
     """The page; who has jobs goes to them."""
     if guests.come_back(request) and not guests.is_guest(request.user):
         return redirect("jobs")
@@ -41,21 +45,21 @@ def landing(request):
     return _page(request, line, book)
 
 
-def _page(request, line, book, problem=""):
+def _page(request: Request, line: Any, book: str, problem: str = "") -> HttpResponse:
     context = {"worked": work(line or EXAMPLES[0], book), "problem": problem}
     shown = {"examples": EXAMPLES, "books": BOOKS, "samples": sample_names()}
     return render(request, "landing/landing.html", {**context, **shown})
 
 
 @require_GET
-def worked(request):
+def worked(request: Request) -> HttpResponse:
     """The circuit of what is typed."""
     line, book = _asked(request.GET)
     return render(request, "landing/_worked.html", {"worked": work(line, book)})
 
 
 @require_POST
-def begin(request):
+def begin(request: Request) -> HttpResponse:
     """Begin a scratch job, of a sample or empty, with a guest's account where there is no other."""
     sample = request.POST.get("sample", "")
     line, book = _asked(request.POST)

@@ -1,14 +1,17 @@
 """Every table with its pedigree, so that a person can check it against their own book."""
 
-from django.http import Http404
+from typing import Any
+
+from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.utils.translation import gettext as _
 
 from voltaje.books.registry import all_tables
 from voltaje.books.tables import Table
+from web.words.request import Request
 
 
-def tables(request):
+def tables(request: Request) -> HttpResponse:
     """The list of tables, of a standard and by some words."""
     every = [(name, table, numbers(table)) for name, table in all_tables()]
     words, of = (request.GET.get(name, "")[:_MOST_WORDS] for name in ("words", "of"))
@@ -24,12 +27,12 @@ def tables(request):
 _MOST_WORDS = 100
 
 
-def _said(row) -> str:
+def _said(row: Any) -> str:
     name, table, found = row
     return " ".join((name, table.title, table.standard, *found)).casefold()
 
 
-def table(request, key):
+def table(request: Request, key: str) -> HttpResponse:
     """One table, with its number in each edition."""
     found = dict(all_tables()).get(key)
     if found is None:

@@ -57,7 +57,7 @@ def write_formula(text: str) -> str:
     return _NUMBER.sub(lambda match: _shorter(match.group()), text).replace("%", " %")
 
 
-def _choice(match: re.Match) -> str:
+def _choice(match: re.Match[str]) -> str:
     return _CHOICES[match.group(1)].format(figures=match.group(2).replace(", ", " | "))
 
 

@@ -1,5 +1,7 @@
 """What every form begins with: texts cleaned as everything that comes in is."""
 
+from typing import Any
+
 from django import forms
 from django.http import QueryDict
 
@@ -9,11 +11,11 @@ from voltaje.path.intake import clean_text
 class CleanedForm(forms.Form):
     """A form whose texts are cleaned as everything that comes in is, before anything else is asked of them."""
 
-    def __init__(self, data=None, *args, **kwargs):
+    def __init__(self, data: Any = None, *args: Any, **kwargs: Any) -> None:
         super().__init__(_cleaned(data), *args, **kwargs)
 
 
-def _cleaned(data):
+def _cleaned(data: Any) -> Any:
     """Return what was posted with its texts cleaned."""
     if not isinstance(data, QueryDict):
         return data
@@ -23,7 +25,7 @@ def _cleaned(data):
     return cleaned
 
 
-def _text(typed):
+def _text(typed: str) -> str:
     """Return a text cleaned; one of many lines keeps them, and the tabs that part the cells of a table."""
     lines = typed.splitlines()
     if len(lines) < _MANY:

@@ -10,7 +10,7 @@ class Same:
     The objects are kept with it, so that no other can come to stand for them.
     """
 
-    def __init__(self, most: int):
+    def __init__(self, most: int) -> None:
         self._most = most
         self._made: OrderedDict[tuple[int, int], tuple[Any, Any, Any, Any]] = OrderedDict()
 

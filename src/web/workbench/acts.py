@@ -1,5 +1,9 @@
 """Acts on nodes, one or several: duplicate, copy, move, turn, delete, add, paste."""
 
+from collections.abc import Callable
+from typing import Any
+from uuid import UUID
+
 from django.http import Http404, HttpResponse
 from django.utils.translation import gettext as _
 from django.utils.translation import gettext_lazy, ngettext
@@ -7,12 +11,14 @@ from django.views.decorators.http import require_GET
 
 from voltaje.path.kinds import Kind
 from web.accounts.access import signed_in
-from web.jobs.document import Change
+from web.jobs.document import Change, Document
 from web.jobs.editing import Plan
+from web.jobs.models import Job
 from web.jobs.notes import Offer
 from web.jobs.openfile import ordered
 from web.jobs.order import branch, children
 from web.jobs.solving import solve_job
+from web.words.request import Request
 from web.workbench import changes, several, ways
 from web.workbench.applying import GONE, Said, apply, changing
 from web.workbench.csvlist import as_table
@@ -23,13 +29,13 @@ CANNOT = gettext_lazy("That cannot be done here.")
 
 
 @changing(ActForm, CANNOT)
-def act(request, job, form):
+def act(request: Request, job: Job, form: Any) -> HttpResponse:
     """Do something to a node, or to several: duplicate, copy, move, turn, delete; or add one."""
     seen = form.cleaned_data
     key = seen["key"] or seen["at"]
     shown = {"focus": f"open-{key}"}
 
-    def planner(document):
+    def planner(document: Document) -> Plan:
         keys = several.tops(document, seen["keys"] or [key])
         if not keys and (seen["keys"] or key or seen["act"] != "add"):
             raise Said(GONE)
@@ -45,7 +51,7 @@ def act(request, job, form):
     return apply(request, job.pk, seen, planner, more=shown)
 
 
-def _deleted(document, keys, name):
+def _deleted(document: Document, keys: list[str], name: str) -> str:
     """Return what went with a deletion, in words."""
     more = sum(len(branch(document, key)) - 1 for key in keys)
     if not more:
@@ -56,7 +62,7 @@ def _deleted(document, keys, name):
     return words % {"name": name, "n": more}
 
 
-def _titles():
+def _titles() -> dict[str, str]:
     return {
         "duplicate": _("duplicated %(name)s"), "copy": _("copied %(name)s"), "remove": _("deleted %(name)s"),
         "move": _("moved %(name)s"), "up": _("moved %(name)s"), "down": _("moved %(name)s"),
@@ -66,7 +72,7 @@ def _titles():
     }  # fmt: skip
 
 
-def _wanted(document, keys, key, seen):
+def _wanted(document: Document, keys: list[str], key: str, seen: dict[str, Any]) -> Any:
     """Return the changes of an act to several branches, and the node to show after it."""
     match seen["act"]:
         case "add":
@@ -86,11 +92,11 @@ def _wanted(document, keys, key, seen):
     return wanted, wanted[0].path[1] if copied else keys[0]
 
 
-def _moves(to, before=""):
+def _moves(to: str, before: str = "") -> Callable[[Document, str], list[Change]]:
     return lambda document, key: changes.move(document, key, to, before)
 
 
-def _one(base, seen):
+def _one(base: Document, seen: dict[str, Any]) -> Callable[[Document, str], list[Change]]:
     """Return what an act makes of one branch, of a document in which those before it are done."""
     match seen["act"]:
         case "duplicate":
@@ -111,13 +117,13 @@ def _one(base, seen):
             return _turner(base, -1 if seen["act"] == "leg-before" else 1)
 
 
-def _stood(document, key, poles):
+def _stood(document: Document, key: str, poles: int | None) -> list[Change]:
     if not (poles and document["nodes"][key].get("load")):
         raise Said(CANNOT)
     return changes.stand(document, key, poles)
 
 
-def _require_sure(document, keys, seen):
+def _require_sure(document: Document, keys: list[str], seen: dict[str, Any]) -> None:
     """Raise where a deletion needs a word first: of the last supply, and of a supply that feeds something."""
     nodes = document["nodes"]
     if sum(len(branch(document, key)) for key in keys) == len(nodes):
@@ -142,11 +148,11 @@ def _require_sure(document, keys, seen):
 _MOST_NAMED, _MOST_OFFERS = 6, 4
 
 
-def _turner(base, by):
+def _turner(base: Document, by: Any) -> Callable[[Document, str], list[Change]]:
     """Return what puts a load on a neighbouring leg of its board."""
     solved = solve_job(base).solution.nodes
 
-    def turned(document, key):
+    def turned(document: Document, key: str) -> list[Change]:
         parent = document["nodes"][key].get("parent")
         if not parent:
             return []
@@ -161,11 +167,11 @@ def _turner(base, by):
 
 
 @changing(PasteForm, gettext_lazy("That is too long to be pasted at once."))
-def paste(request, job, form):
+def paste(request: Request, job: Job, form: Any) -> HttpResponse:
     """Hang a part of a job, as text, on the chosen board."""
     seen = form.cleaned_data
 
-    def planner(document):
+    def planner(document: Document) -> Plan:
         try:
             wanted = several.pasted(document, seen["text"], seen["at"])
         except several.NotPasted as reason:
@@ -179,7 +185,7 @@ def paste(request, job, form):
 
 @signed_in
 @require_GET
-def copied(request, job_id):
+def copied(request: Request, job_id: UUID) -> HttpResponse:
     """Branches of the job as text: of the open file, or as a table for a spreadsheet."""
     _job, document = opened(request, job_id)
     keys = several.tops(document, request.GET.get("keys", "").split())

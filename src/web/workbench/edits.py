@@ -1,5 +1,10 @@
 """Each change to a job from the workbench: asked, judged, kept, and answered with what it changed on the page."""
 
+from collections.abc import Callable
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpResponse
 from django.utils.translation import gettext as _
 from django.utils.translation import gettext_lazy
 from django.views.decorators.http import require_POST
@@ -7,14 +12,16 @@ from django.views.decorators.http import require_POST
 from voltaje.errors import InputError, Refused
 from web.accounts.access import signed_in
 from web.jobs import editing, turning
-from web.jobs.document import Change, NoSuchPlace, read
+from web.jobs.document import Change, Document, NoSuchPlace, Path, read
 from web.jobs.editing import ARROW, Plan
 from web.jobs.limits import MOST_NOTED
+from web.jobs.models import Job
 from web.jobs.notes import GENERAL, Note, refusal
 from web.jobs.queueing import turn_at
 from web.jobs.rows import document_of
 from web.jobs.saying import label_of
 from web.jobs.solving import Judge
+from web.words.request import Request
 from web.workbench import changes, several, ways
 from web.workbench.applying import GONE, Said, about, apply, changed, changing, field_note, note_of, refused
 from web.workbench.forms import (
@@ -36,18 +43,18 @@ _AT_LINE = "walk-note"
 class NotUsed(Exception):
     """Words of a line that nothing was made of: it is taken when it is sent again."""
 
-    def __init__(self, words, line):
+    def __init__(self, words: str, line: Any) -> None:
         super().__init__(words)
         self.words, self.line = words, line
 
 
 @changing(NodeEditForm, gettext_lazy("That cannot be set here."))
-def edit(request, job, form):
+def edit(request: Request, job: Job, form: Any) -> HttpResponse:
     """Set one place of a node."""
     seen, path = form.cleaned_data, form.cleaned_data["path"]
     judge, kept_as = Judge(seen["at"]), {}
 
-    def planner(document):
+    def planner(document: Document) -> Plan:
         node = document["nodes"].get(path[1])
         if node is None:
             raise NoSuchPlace("/".join(path))
@@ -66,18 +73,18 @@ def edit(request, job, form):
     except editing.Conflict as conflict:
         return refused(request, job.pk, [_conflict(path, conflict, seen["at"])])
     except NoSuchPlace:
-        return refused(request, job.pk, [Note.general(GONE)])
+        return refused(request, job.pk, [Note.general(str(GONE))])
     value = kept_as.get("value")  # nothing where the act was received before
     kept = field_note(path, seen["at"], tidied=value if isinstance(value, str) else "")
     return changed(request, edited, judge, seen, notes=[kept] if kept.id != GENERAL else [])
 
 
 @changing(CellsForm, gettext_lazy("That cannot be set here."))
-def cells(request, job, form):
+def cells(request: Request, job: Job, form: Any) -> HttpResponse:
     """Set many places at once."""
     seen = form.cleaned_data
 
-    def planner(document):
+    def planner(document: Document) -> Plan:
         wanted = several.cells(document, seen["cells"])
         if not wanted:
             raise Said(_("None of them has that field."))
@@ -92,7 +99,7 @@ def cells(request, job, form):
     return apply(request, job.pk, seen, planner)
 
 
-def _conflict(path, conflict, at):
+def _conflict(path: Path, conflict: editing.Conflict, at: str) -> Note:
     theirs = "–" if conflict.theirs is None else conflict.theirs
     words = _("%(who)s set this to “%(theirs)s” meanwhile; what you typed is still here.") % {
         "who": conflict.event.actor.get_username(),
@@ -102,11 +109,11 @@ def _conflict(path, conflict, at):
 
 
 @changing(LineForm, _SAY_WHAT, _AT_LINE)
-def walk(request, job, form):
+def walk(request: Request, job: Job, form: Any) -> HttpResponse:
     """Add what a walk-through line says."""
     seen = form.cleaned_data
 
-    def planner(document):
+    def planner(document: Document) -> Plan:
         if not seen["line"]:
             raise Said(_SAY_WHAT)
         said = understood(document, seen["line"], seen["at"])
@@ -114,7 +121,7 @@ def walk(request, job, form):
             raise Said(" ".join(said.problems))
         if said.unused and seen["again"] != seen["line"]:
             raise NotUsed(said.unused_words, seen["line"])
-        wanted = []
+        wanted: list[Change] = []
         for each in said.items:
             wanted += changes.add(document, each.board, circuits_of(each.item), wanted)
         names = ", ".join(each.item.name for each in said.items)
@@ -128,16 +135,16 @@ def walk(request, job, form):
         return refused(request, job.pk, [Note(_AT_LINE, error=words, again=left.line)])
 
 
-def _at_line(words):
+def _at_line(words: str) -> Note:
     return Note(_AT_LINE, error=words)
 
 
 @changing(PinForm, gettext_lazy("That cannot be done here."))
-def pin(request, job, form):
+def pin(request: Request, job: Job, form: Any) -> HttpResponse:
     """Pin one of the options: device, size, sets and material in one change."""
     seen = form.cleaned_data
 
-    def planner(document):
+    def planner(document: Document) -> Plan:
         node = document["nodes"].get(seen["key"])
         if node is None:
             raise Said(GONE)
@@ -149,19 +156,19 @@ def pin(request, job, form):
 
 @signed_in
 @require_POST
-def undo(request, job_id):
+def undo(request: Request, job_id: UUID) -> HttpResponse:
     """Take back one's own last change."""
     return _turn(request, job_id, turning.undo)
 
 
 @signed_in
 @require_POST
-def redo(request, job_id):
+def redo(request: Request, job_id: UUID) -> HttpResponse:
     """Do it again."""
     return _turn(request, job_id, turning.redo)
 
 
-def _turn(request, job_id, turn):
+def _turn(request: Request, job_id: UUID, turn: Callable[..., editing.Edited]) -> HttpResponse:
     form = SeenForm(request.POST)
     seen = form.cleaned_data if form.is_valid() else NOTHING_SEEN
     judge = Judge(seen["at"])
@@ -179,11 +186,11 @@ def _turn(request, job_id, turn):
 
 
 @changing(NotedForm, gettext_lazy("Say in a few words why it may stand."))
-def note(request, job, form):
+def note(request: Request, job: Job, form: Any) -> HttpResponse:
     """Note a finding with a reason; without one it is open again. A stop stays."""
     seen = form.cleaned_data
 
-    def planner(document):
+    def planner(document: Document) -> Plan:
         noted = {**document["job"].get("noted", {})}
         noted.pop(seen["finding"], None)
         if seen["reason"]:

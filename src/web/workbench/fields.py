@@ -1,6 +1,6 @@
 """What can be changed of a node, link by link: the declared fields of the open file, with words and choices."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 
 from django.utils.translation import gettext as _
@@ -57,12 +57,12 @@ class LinkFields:
 class _Fields:
     """Makes the fields of one node."""
 
-    def __init__(self, document: Document, key: str):
+    def __init__(self, document: Document, key: str) -> None:
         self.document, self.key = document, key
         self.node = document["nodes"][key]
         self.book = find_book(document["job"]["book"])
 
-    def at(self, path: str, label: str, choices=(), hint: str = "") -> Field:
+    def at(self, path: str, label: str, choices: Iterable[Choice] = (), hint: str = "") -> Field:
         full = ("nodes", self.key, *path.split("."))
         value = read(self.document, full)
         if isinstance(value, list):
@@ -91,7 +91,7 @@ class _Fields:
         degrees = "°" + self.document["job"].get("degrees", "C")
         bundled = _("circuits") if self.book.terms.length_unit == "m" else _("wires")
         stand_for = {"length": self.book.terms.length_unit, "degrees": degrees, "bundled": bundled}
-        return stand_for.get(each.hint, _(each.hint) if each.hint else "")
+        return str(stand_for.get(each.hint, _(each.hint) if each.hint else ""))
 
     def _words(self, name: str) -> str:
         """Return a choice in words."""
@@ -104,7 +104,9 @@ class _Fields:
         if each.shape is FLAG or each.key == "continuous":
             return (("", blank), ("1", _("yes")), ("0", _("no")))
         if each.choices:
-            known = self.book.occupancies if each.choices == "occupancy" else self.book.choices[each.choices]
+            known: Sequence[str] = (
+                self.book.occupancies if each.choices == "occupancy" else self.book.choices[each.choices]
+            )
             default = blank or getattr(self.book.terms, each.key)
             return (("", self._words(default)), *((name, self._words(name)) for name in known if name != default))
         known = [str(name) for name in each.shape.schema.get("enum", ())]

@@ -1,6 +1,8 @@
 """What goes in and out as files: lists of loads, schedules, the drawing, the open job file, paper."""
 
 import copy
+from typing import Any
+from uuid import UUID
 
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import render
@@ -15,13 +17,16 @@ from voltaje.path.schema import job_schema
 from web.accounts.access import signed_in
 from web.accounts.guests import is_guest
 from web.drawing.oneline.draw import SCREEN, single_line
+from web.drawing.shapes import Drawing
 from web.jobs.access import job_to_edit
-from web.jobs.document import put
+from web.jobs.document import Document, put
 from web.jobs.editing import Plan
+from web.jobs.models import Job
 from web.jobs.notes import Note
 from web.jobs.openfile import in_order, ordered, to_open
 from web.jobs.rows import document_of
-from web.jobs.solving import solve_job
+from web.jobs.solving import Solved, solve_job
+from web.words.request import Request
 from web.words.trade import supply_words, trade
 from web.workbench import changes
 from web.workbench.applying import Said, apply
@@ -37,7 +42,7 @@ _MARGINS_MM, _HEAD_MM, _CAPTION_MM = 24, 48, 10
 _UNIT_MM, _LEAST_UNIT_MM = 0.36, 0.14
 
 
-def _solved(request, job_id):
+def _solved(request: Request, job_id: UUID) -> tuple[Job, Document, Solved]:
     """Return a job that the person may read, solved; 404 where it cannot be."""
     job, document = opened(request, job_id)
     try:
@@ -46,11 +51,11 @@ def _solved(request, job_id):
         raise Http404 from error
 
 
-def _terms(job) -> Terms:
+def _terms(job: Job) -> Terms:
     return find_book(job.book).terms
 
 
-def footer(book) -> list[str]:
+def footer(book: str) -> list[str]:
     """Return what must stand wherever figures leave the screen."""
     return [
         book,
@@ -60,7 +65,7 @@ def footer(book) -> list[str]:
     ]
 
 
-def _file(text, kind, name):
+def _file(text: str, kind: str, name: str) -> HttpResponse:
     response = HttpResponse(text, content_type=f"{kind}; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
@@ -68,7 +73,7 @@ def _file(text, kind, name):
 
 @signed_in
 @require_GET
-def job_json(request, job_id):
+def job_json(request: Request, job_id: UUID) -> HttpResponse:
     """The open job file."""
     job, document = opened(request, job_id)
     response = JsonResponse(to_open(document), json_dumps_params={"ensure_ascii": False, "indent": 1})
@@ -76,14 +81,14 @@ def job_json(request, job_id):
     return response
 
 
-def schema(request):
+def schema(request: Request) -> HttpResponse:
     """The JSON Schema of the open job file."""
     return JsonResponse(job_schema(), json_dumps_params={"ensure_ascii": False, "indent": 2})
 
 
 @signed_in
 @require_GET
-def schedule_csv(request, job_id):
+def schedule_csv(request: Request, job_id: UUID) -> HttpResponse:
     """The schedule of a board."""
     job, document, solved = _solved(request, job_id)
     board = changes.board_of(document, request.GET.get("at", ""))
@@ -96,22 +101,22 @@ def schedule_csv(request, job_id):
 
 @signed_in
 @require_GET
-def path_svg(request, job_id):
+def path_svg(request: Request, job_id: UUID) -> HttpResponse:
     """The single-line drawing, standing alone."""
     job, document, solved = _solved(request, job_id)
-    context = {"drawing": _drawing(job, document, solved), "job": job, "footer": footer(solved.solution.book)}
-    context["total_height"] = context["drawing"].height + 30 + 18 * len(context["footer"])
+    drawing, lines = _drawing(job, document, solved), footer(solved.solution.book)
+    context = {"drawing": drawing, "job": job, "footer": lines, "total_height": drawing.height + 30 + 18 * len(lines)}
     text = render(request, "workbench/path.svg", context).content.decode()
     return _file(text, "image/svg+xml", f"{slugify(job.name) or 'path'}.svg")
 
 
-def _drawing(job, document, solved, aspect=SCREEN):
+def _drawing(job: Job, document: Document, solved: Solved, aspect: float = SCREEN) -> Drawing:
     return single_line(in_order(document), solved.solution, _terms(job), aspect)
 
 
 @signed_in
 @require_GET
-def paper(request, job_id):
+def paper(request: Request, job_id: UUID) -> HttpResponse:
     """The drawing and every schedule, for paper."""
     job, document, solved = _solved(request, job_id)
     nodes, terms = document["nodes"], _terms(job)
@@ -132,13 +137,13 @@ def paper(request, job_id):
     return render(request, "workbench/paper.html", context)
 
 
-def _aspect(size):
+def _aspect(size: str) -> float:
     """Return width over height of the room on the first sheet of a size."""
     wide, tall = (side - _MARGINS_MM for side in _SHEETS_MM[size])
     return wide / (tall - _HEAD_MM - _CAPTION_MM)
 
 
-def _on_sheets(drawing, size):
+def _on_sheets(drawing: Drawing, size: str) -> dict[str, Any]:
     """Return the drawing in bands for sheets of that size, and how many millimetres one of its units is."""
     wide, tall = (side - _MARGINS_MM for side in _SHEETS_MM[size])
     whole = min(wide / drawing.width, (tall - _HEAD_MM - _CAPTION_MM) / drawing.height)
@@ -148,7 +153,7 @@ def _on_sheets(drawing, size):
 
 
 @signed_in
-def load_list(request, job_id):
+def load_list(request: Request, job_id: UUID) -> HttpResponse:
     """Read a pasted list of loads: a preview with an error for each wrong line; the good ones are taken if asked."""
     job = job_to_edit(job_id, request.user)
     context = {"job": job, "columns": ", ".join(COLUMNS)}
@@ -171,7 +176,7 @@ def load_list(request, job_id):
     return _taken(request, job, seen, found)
 
 
-def _missing(placed):
+def _missing(placed: Any) -> str:
     """Return what is to be said of lines without a board, "" where each has one."""
     names = {line.board for line, board, _known in placed if not board}
     if not names:
@@ -181,7 +186,7 @@ def _missing(placed):
     return _("No board, or more than one, goes by: %(names)s") % {"names": ", ".join(sorted(filter(None, names)))}
 
 
-def _places(document, lines, at):
+def _places(document: Document, lines: Any, at: str) -> Any:
     """Return each line with its board, and the load there that it changes: one that already goes by its name.
 
     A load is changed by one line at most; a second of that name is a load of its own.
@@ -196,7 +201,7 @@ def _places(document, lines, at):
     return placed
 
 
-def _wanted(document, placed, anew):
+def _wanted(document: Document, placed: Any, anew: bool) -> Any:
     """Return the changes that take lines in their places; `anew` adds them all, whatever goes by their names."""
     wanted = []
     for line, board, known in placed:
@@ -209,11 +214,11 @@ def _wanted(document, placed, anew):
     return wanted
 
 
-def _taken(request, job, seen, found):
+def _taken(request: Request, job: Job, seen: dict[str, Any], found: Any) -> HttpResponse:
     """Take the good lines; the bad ones stay in the form, to be mended."""
     title = _("took a list of %(n)s") % {"n": len(found.good)}
 
-    def planner(document):
+    def planner(document: Document) -> Plan:
         placed = _places(document, found.good, seen["at"])
         missing = _missing(placed)
         if missing:
@@ -232,5 +237,5 @@ def _taken(request, job, seen, found):
     return response
 
 
-def _at_list(words):
+def _at_list(words: str) -> Note:
     return Note("list-note", error=words)

@@ -1,6 +1,7 @@
 """What the workbench may ask for; figures are judged by the library alone."""
 
 from dataclasses import replace
+from typing import Any
 
 from django import forms
 from django.utils import formats
@@ -14,6 +15,7 @@ from voltaje.path.intake import read_json
 from voltaje.path.schema import places
 from voltaje.quantity import with_point, with_unit, with_unit_of
 from web.jobs import forms as jobs_forms
+from web.jobs.document import Path
 from web.jobs.editing import Seen
 from web.words.figures import say
 from web.workbench.fields import may_hold
@@ -36,20 +38,20 @@ class SeenForm(jobs_forms.SeenForm):
     unfolded = forms.CharField(max_length=_MOST_UNFOLDED, required=False)
     off = forms.CharField(max_length=_MOST_TYPED, required=False)  # regions that are not on the screen
 
-    def clean(self):
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         unfolded, off = (tuple(cleaned.get(name, "").split()) for name in ("unfolded", "off"))
         return {**cleaned, "shown": replace(cleaned.get("shown") or Shown(), unfolded=unfolded, off=off)}
 
-    def clean_shown(self):
+    def clean_shown(self) -> Shown:
         return Shown.read(self.cleaned_data["shown"])
 
-    def clean_lens(self):
+    def clean_lens(self) -> str:
         return self.cleaned_data["lens"] or FIRST.name
 
 
 # Where a page does not say what it shows.
-NOTHING_SEEN = {"version": -1, "seen": Seen(-1), "at": "", "lens": FIRST.name, "shown": Shown()}
+NOTHING_SEEN: dict[str, Any] = {"version": -1, "seen": Seen(-1), "at": "", "lens": FIRST.name, "shown": Shown()}
 
 
 class NodeEditForm(SeenForm):
@@ -58,7 +60,7 @@ class NodeEditForm(SeenForm):
     path = forms.CharField(max_length=_MOST_TYPED)
     value = forms.CharField(max_length=_MOST_TYPED, required=False, strip=True)
 
-    def clean_path(self):
+    def clean_path(self) -> Path:
         path = tuple(self.cleaned_data["path"].split("/"))
         if not may_hold(path):
             raise forms.ValidationError(_("There is no such field."))
@@ -68,8 +70,8 @@ class NodeEditForm(SeenForm):
 class KeysField(forms.CharField):
     """Keys of nodes with blanks between them."""
 
-    def to_python(self, value):
-        return super().to_python(value).split()
+    def clean(self, value: Any) -> list[str]:
+        return str(super().clean(value) or "").split()
 
 
 class CellsForm(SeenForm):
@@ -77,7 +79,7 @@ class CellsForm(SeenForm):
 
     cells = forms.CharField(max_length=_MOST_PASTED)
 
-    def clean_cells(self):
+    def clean_cells(self) -> list[tuple[Path, str]]:
         try:
             cells = read_json(self.cleaned_data["cells"])
         except Refused as error:
@@ -92,7 +94,7 @@ class CellsForm(SeenForm):
         return found
 
 
-def _is_cell(each):
+def _is_cell(each: Any) -> bool:
     """Whether something is a pair of texts, none too long."""
     pair = isinstance(each, list) and len(each) == len(("path", "value"))
     return pair and all(isinstance(part, str) and len(part) <= _MOST_TYPED for part in each)
@@ -107,7 +109,7 @@ class PasteForm(SeenForm):
 RATING_UNITS = "A, kW, VA, kVA, W, hp"
 
 
-def tidied(path: tuple[str, ...], typed: str, before: object, job: dict):
+def tidied(path: tuple[str, ...], typed: str, before: object, job: dict[str, Any]) -> Any:
     """Return a typed value as it is kept: its unit with it, a point as decimal mark; None where it was emptied.
 
     before: what stood there: a bare number keeps its unit. Raises: InputError that asks for a rating's unit.
@@ -127,7 +129,7 @@ def tidied(path: tuple[str, ...], typed: str, before: object, job: dict):
 _YES = ("1", "yes", "y", "true", "x", "✓")
 
 
-def _with_its_unit(key: str, typed: str, was: str, job: dict) -> str:
+def _with_its_unit(key: str, typed: str, was: str, job: dict[str, Any]) -> str:
     if key in _QUANTITIES:
         typed = with_point(typed, formats.get_format("DECIMAL_SEPARATOR"))
     match key:
@@ -204,7 +206,7 @@ class PinForm(SeenForm):
     sets = forms.IntegerField(min_value=1, max_value=12)
     material = forms.ChoiceField(choices=[("Cu", "Cu"), ("Al", "Al")])
 
-    def run(self, run):
+    def run(self, run: dict[str, Any]) -> dict[str, Any]:
         """Return a run with the option pinned; other pins and their reason stay."""
         chosen = self.cleaned_data
         pins = {"reason": _("chosen from the options"), **run.get("pins", {})}

@@ -1,5 +1,7 @@
 """A job under another book, to be compared: where the family changes, what only one family knows falls away."""
 
+from typing import Any
+
 from voltaje.books.registry import find_book
 from web.jobs.document import Document
 from web.jobs.solving import Solved
@@ -23,7 +25,7 @@ def under_book(document: Document, other: str, solved: Solved) -> Document:
     return theirs
 
 
-def _in_other_family(node: dict, connected_va: float) -> dict:
+def _in_other_family(node: dict[str, Any], connected_va: float) -> dict[str, Any]:
     plain = {name: value for name, value in node.items() if name != "area"}
     if "run" in node:
         plain["run"] = {name: value for name, value in node["run"].items() if name not in _FAMILY_WORDS}

@@ -8,6 +8,7 @@ so nothing of it is kept on the server.
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from hashlib import blake2b
+from typing import Any, Self
 
 from django.utils.safestring import SafeString, mark_safe
 
@@ -32,7 +33,7 @@ class Piece:
     digest: str
 
     @classmethod
-    def of(cls, identity: str, markup: str):
+    def of(cls, identity: str, markup: str) -> Self:
         """Return the piece of an element's markup."""
         made = digest(markup)
         return cls(identity, mark_safe(markup.replace('data-is=""', f'data-is="{made}"', 1)), made)  # noqa: S308
@@ -49,7 +50,11 @@ _pieces = Same(12_000)
 
 def kept_piece(shown: object, language: str, make: Callable[..., Piece]) -> Piece:
     """Return the piece of a row or a group; of the very same one as before it is at hand."""
-    return _pieces.get(shown, None, language) or _pieces.keep(shown, None, language, make(shown, language))
+    known: Piece | None = _pieces.get(shown, None, language)
+    if known is None:
+        known = make(shown, language)
+        _pieces.keep(shown, None, language, known)
+    return known
 
 
 @dataclass
@@ -63,7 +68,7 @@ class Region:
     name: str
     frame: str
     pieces: list[Piece]
-    context: dict = field(default_factory=dict)
+    context: dict[str, Any] = field(default_factory=dict[str, Any])
     whole: bool = True
     news: list[Piece] = field(default_factory=list)
 
@@ -89,7 +94,7 @@ class Shown:
     off: tuple[str, ...] = ()
 
     @classmethod
-    def read(cls, text: str):
+    def read(cls, text: str) -> Self:
         """Read what a page says it shows: `tree@frame chain@frame row-a:digest …`; what is not so is passed over."""
         frames, digests = {}, {}
         for word in text.split():

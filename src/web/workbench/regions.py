@@ -1,8 +1,10 @@
 """What the workbench shows: its regions from one solution, and what of them is new to the page."""
 
 import hashlib
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 from django.template.loader import get_template
 from django.utils.translation import get_language
@@ -18,6 +20,7 @@ from web.jobs.news import told_to
 from web.jobs.openfile import ordered
 from web.jobs.solving import Solved
 from web.jobs.turning import turns
+from web.words.request import Request
 from web.words.trade import kind_words, trade
 from web.workbench.assumptions import asked
 from web.workbench.chain import chain_view
@@ -80,8 +83,16 @@ def chosen(document: Document, at: str) -> str:
 
 
 def bench(
-    request, job: Job, document: Document, solved: Solved, at: str, lens: str, shown: Shown = _NOTHING, *, editor=None
-) -> dict:
+    request: Request,
+    job: Job,
+    document: Document,
+    solved: Solved,
+    at: str,
+    lens: str,
+    shown: Shown = _NOTHING,
+    *,
+    editor: bool | None = None,
+) -> dict[str, Any]:
     """Return everything the page shows. `at` must have been opened when the job was solved.
 
     shown: what of it the page shows already; editor: whether the person may change the job, where that is known
@@ -130,7 +141,7 @@ def _terms(solved: Solved) -> Terms:
 # Regions: what stays alike is their frame, the rest their pieces. The markup of a piece is kept by what it shows.
 
 
-def _markup(template: str, context: dict) -> str:
+def _markup(template: str, context: dict[str, Any]) -> str:
     return get_template(f"workbench/{template}.html").render(context)
 
 
@@ -139,17 +150,17 @@ def _row(row: TreeRow, _language: str) -> Piece:
     return Piece.of(f"row-{row.key}", _markup("_row", {"row": row}))
 
 
-_links: dict[tuple, Piece] = {}
+_links: dict[tuple[Any, ...], Piece] = {}
 
 
-def _fields_of(context: dict, key: str) -> tuple[str, str]:
+def _fields_of(context: dict[str, Any], key: str) -> tuple[str, str]:
     """Return what the fields of a link show."""
     fields = context["fields"]
     besides = {"device": fields.reason, "load": fields.more}
     return repr(fields.of(key)), repr(besides.get(key, ""))
 
 
-def _link(link, context: dict, shown: tuple) -> Piece:
+def _link(link: Any, context: dict[str, Any], shown: tuple[Any, ...]) -> Piece:
     """Return the piece of a link; one that shows the same as before is at hand."""
     piece = _links.get(shown)
     if piece is None:
@@ -168,7 +179,7 @@ def _standing(name: str, shown: Shown, lens: Lens | None = None) -> Region | Non
     return Region(name, frame, []) if stands else None
 
 
-def _tree(document: Document, solved: Solved, language: str, folded) -> Region:
+def _tree(document: Document, solved: Solved, language: str, folded: Mapping[str, int]) -> Region:
     rows = tree_rows(document, solved.solution, folded)
     frame = digest(repr([(row.key, row.parent) for row in rows]) + language)
     return Region("tree", frame, [kept_piece(row, language, _row) for row in rows])

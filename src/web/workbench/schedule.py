@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 from django.utils.translation import gettext as _
 
@@ -131,7 +132,9 @@ def _first(ways: tuple[int, ...]) -> int:
     return ways[0] if ways else 10_000
 
 
-def _circuit(key: str, node: dict, solved: NodeSolution, ways: tuple[int, ...], legs, terms: Terms) -> Circuit:
+def _circuit(
+    key: str, node: dict[str, Any], solved: NodeSolution, ways: tuple[int, ...], legs: tuple[str, ...], terms: Terms
+) -> Circuit:
     design, load = solved.design, node.get("load", {})
     size = design and f"{sets_of(design.choice.size, design.choice.sets)} {terms.gauge(design.choice.size)}"
     return Circuit(

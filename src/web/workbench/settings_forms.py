@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+from typing import Any, cast
 
 from django import forms
 from django.utils.translation import gettext_lazy as _
@@ -9,7 +10,7 @@ from django.utils.translation import gettext_lazy as _
 from voltaje.books.registry import books, find_book
 from voltaje.path.document import AMENDABLE
 from voltaje.path.model import Terminals
-from web.jobs.document import Change
+from web.jobs.document import Change, Document
 from web.jobs.forms import supplies
 from web.jobs.models import Role
 from web.jobs.openfile import ordered
@@ -47,9 +48,9 @@ class JobForm(CleanedForm):
     degrees = forms.ChoiceField(label=_("Temperatures in"), choices=[("C", "°C"), ("F", "°F")])
     ambient = forms.CharField(label=_("Default ambient"), max_length=12, required=False)
 
-    def __init__(self, data, document, **kwargs):
+    def __init__(self, data: Any, document: Document, **kwargs: Any) -> None:
         super().__init__(data, initial=self._of(document), **kwargs)
-        self.fields["book"].choices = [(name, name) for name in books()]
+        cast(forms.ChoiceField, self.fields["book"]).choices = [(name, name) for name in books()]
         nodes = document["nodes"]
         self.sources = [key for key in ordered(document) if nodes[key]["kind"] == "source"]
         for key in self.sources:
@@ -61,7 +62,7 @@ class JobForm(CleanedForm):
         self.order_fields(places)
 
     @staticmethod
-    def _of(document):
+    def _of(document: Document) -> dict[str, Any]:
         """Return a job's settings as the form shows them."""
         job = document["job"]
         degrees, ambient = job.get("degrees", "C"), job.get("ambient_c")
@@ -79,7 +80,7 @@ class JobForm(CleanedForm):
             "ambient": "" if ambient is None else ambient,
         }
 
-    def changes(self):
+    def changes(self) -> list[Change]:
         """Return the changes that keep the settings."""
         cleaned = dict(self.cleaned_data)
         systems = [Change(("nodes", key, "system"), None, cleaned.pop(f"system-{key}")) for key in self.sources]
@@ -97,12 +98,12 @@ class AmendmentForm(CleanedForm):
     value = forms.CharField(label=_("Value"), max_length=12)
     reason = forms.CharField(label=_("Reason"), max_length=200)
 
-    def kept(self):
+    def kept(self) -> dict[str, Any]:
         """Return the amendment as it is kept."""
         return {key: self.cleaned_data[key] for key in ("limit", "value", "reason")}
 
 
-def amendment_key(amendment):
+def amendment_key(amendment: dict[str, Any]) -> str:
     """Return the name by which a page asks for an amendment to be taken away: of what it says, not of its place."""
     return hashlib.sha256(json.dumps(amendment, sort_keys=True).encode()).hexdigest()[:16]
 

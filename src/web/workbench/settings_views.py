@@ -1,6 +1,10 @@
 """Settings of a job, and the people who share it."""
 
+from typing import Any
+from uuid import UUID
+
 from django.contrib import messages
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.translation import gettext as _
 from django.views.decorators.http import require_POST
@@ -10,8 +14,8 @@ from web.accounts.access import signed_in
 from web.jobs import editing
 from web.jobs import people as sharing
 from web.jobs.access import job_to_edit
-from web.jobs.document import Change
-from web.jobs.editing import Plan
+from web.jobs.document import Change, Document
+from web.jobs.editing import Plan, Planner
 from web.jobs.keeping import create
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
@@ -19,13 +23,14 @@ from web.jobs.rows import document_of
 from web.jobs.saying import said_of_error
 from web.jobs.solving import Judge
 from web.words.figures import say
+from web.words.request import Request
 from web.workbench.effects import MOST_TOLD, Effects, effects_of
 from web.workbench.forms import SeenForm
 from web.workbench.settings_forms import AmendmentForm, ForgetForm, JobForm, PersonForm, amendment_key
 
 
 @signed_in
-def settings(request, job_id):
+def settings(request: Request, job_id: UUID) -> HttpResponse:
     """Book, practices, drop limits, ambient, conductor colours, amendments."""
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
     document = document_of(job)
@@ -56,14 +61,14 @@ def settings(request, job_id):
     return render(request, "workbench/settings.html", context)
 
 
-def _effects(request, document, form):
+def _effects(request: Request, document: Document, form: Any) -> Effects:
     """Return what settings would do to the job, where a person has not seen it yet; nothing where nothing would be."""
     if request.POST.get("sure") or not (form.is_bound and form.is_valid()):
         return Effects()
     return effects_of(document, form.changes())
 
 
-def _keep(request, job, form, amendment):
+def _keep(request: Request, job: Job, form: Any, amendment: Any) -> str:
     """Keep what one of the page's forms asks for. Returns what stands in the way, "" where it is kept."""
     job_to_edit(job.pk, request.user)
     seen, forget = SeenForm(request.POST), ForgetForm(request.POST)
@@ -86,18 +91,18 @@ def _keep(request, job, form, amendment):
     return ""
 
 
-def _amended(document, amendments):
+def _amended(document: Document, amendments: list[dict[str, Any]]) -> Plan:
     return Plan([Change(("job", "amendments"), None, amendments or None)], _("local amendments"))
 
 
-def _with_amendment(amendment):
+def _with_amendment(amendment: dict[str, Any]) -> Planner:
     return lambda document: _amended(document, [*document["job"].get("amendments", []), amendment])
 
 
-def _without_amendment(gone):
+def _without_amendment(gone: str) -> Planner:
     """Return the planner that takes away the amendment that was shown; where it is gone already, nothing changes."""
 
-    def planner(document):
+    def planner(document: Document) -> Plan:
         had = list(document["job"].get("amendments", []))
         return _amended(document, [each for each in had if amendment_key(each) != gone])
 
@@ -106,7 +111,7 @@ def _without_amendment(gone):
 
 @signed_in
 @require_POST
-def people(request, job_id):
+def people(request: Request, job_id: UUID) -> HttpResponse:
     """Share a job, change what someone may do, or end it; the owner only."""
     get_object_or_404(Job.objects.owned_by(request.user), pk=job_id)
     form = PersonForm(request.POST)
@@ -124,7 +129,7 @@ def people(request, job_id):
 
 @signed_in
 @require_POST
-def duplicate(request, job_id):
+def duplicate(request: Request, job_id: UUID) -> HttpResponse:
     """Copy a whole job; the copy is one's own."""
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
     document = document_of(job)

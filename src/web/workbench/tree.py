@@ -3,7 +3,7 @@
 import math
 from collections.abc import Mapping
 from types import MappingProxyType
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from django.utils.translation import get_language
 
@@ -138,7 +138,9 @@ def _x(depth: int) -> float:
     return FIRST_X + depth * STEP
 
 
-def _passing(keys, nodes, depth, last, width) -> dict[str, tuple[Stroke, ...]]:
+def _passing(
+    keys: list[str], nodes: dict[str, Any], depth: dict[str, int], last: dict[str, bool], width: dict[str, float]
+) -> dict[str, tuple[Stroke, ...]]:
     """Return, for what hangs on each node, the trunks of its ancestors that go on below it."""
     passing: dict[str, tuple[Stroke, ...]] = {"": ()}
     for key in keys:
@@ -151,7 +153,9 @@ def _passing(keys, nodes, depth, last, width) -> dict[str, tuple[Stroke, ...]]:
     return passing
 
 
-def _gutter(key, parent, depth, last, width, has_children) -> tuple[Stroke, ...]:
+def _gutter(
+    key: str, parent: str, depth: dict[str, int], last: dict[str, bool], width: dict[str, float], has_children: bool
+) -> tuple[Stroke, ...]:
     """Return the branch to a row from its trunk, and its own trunk."""
     middle, x = ROW_H / 2, _x(depth[key])
     strokes = []

@@ -1,7 +1,9 @@
 """The workbench as it is read: the page, its regions, findings, a line as understood, another book."""
 
 from dataclasses import replace
+from uuid import UUID
 
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
@@ -9,6 +11,7 @@ from django.views.decorators.http import require_GET, require_http_methods
 from voltaje.books.registry import find_book
 from voltaje.errors import Refused
 from web.accounts.access import signed_in
+from web.jobs.document import Document
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.news import told_since
@@ -17,6 +20,7 @@ from web.jobs.rows import document_of
 from web.jobs.saying import said_of_error
 from web.jobs.solving import solve_job
 from web.words.figures import say
+from web.words.request import Request
 from web.workbench.chain import chain_view
 from web.workbench.finding import MOST_FOUND
 from web.workbench.finding import find as search
@@ -28,7 +32,7 @@ from web.workbench.walk import understood
 from web.workbench.weighing import readings
 
 
-def opened(request, job_id):
+def opened(request: Request, job_id: UUID) -> tuple[Job, Document]:
     """Return a job that the person may read, and its document."""
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
     return job, document_of(job)
@@ -36,7 +40,7 @@ def opened(request, job_id):
 
 @signed_in
 @require_GET
-def workbench(request, job_id):
+def workbench(request: Request, job_id: UUID) -> HttpResponse:
     """The page."""
     job, document = opened(request, job_id)
     at = chosen(document, request.GET.get("at", ""))
@@ -50,7 +54,7 @@ def workbench(request, job_id):
 
 @signed_in
 @require_http_methods(["GET", "POST"])
-def region(request, job_id):
+def region(request: Request, job_id: UUID) -> HttpResponse:
     """The regions as they stand: another node chosen, another lens, or another person's change taken.
 
     Nothing is changed; by POST a page says every piece that it shows, and gets those that differ.
@@ -78,7 +82,7 @@ def region(request, job_id):
 
 @signed_in
 @require_GET
-def findings(request, job_id):
+def findings(request: Request, job_id: UUID) -> HttpResponse:
     """Every finding of the job, for the list that opens from the strip."""
     job, document = opened(request, job_id)
     try:
@@ -91,7 +95,7 @@ def findings(request, job_id):
 
 @signed_in
 @require_GET
-def find(request, job_id):
+def find(request: Request, job_id: UUID) -> HttpResponse:
     """What goes by some words."""
     job, document = opened(request, job_id)
     form = FindForm(request.GET)
@@ -106,7 +110,7 @@ def find(request, job_id):
 
 @signed_in
 @require_GET
-def understand(request, job_id):
+def understand(request: Request, job_id: UUID) -> HttpResponse:
     """What a walk-through line says, shown before it is added."""
     _job, document = opened(request, job_id)
     form = LineForm({"version": 0, "line": request.GET.get("line", "")})
@@ -117,7 +121,7 @@ def understand(request, job_id):
 
 @signed_in
 @require_GET
-def costs(request, job_id):
+def costs(request: Request, job_id: UUID) -> HttpResponse:
     """What each reading of an assumed line costs."""
     _job, document = opened(request, job_id)
     form = LineForm({"version": 0, "line": request.GET.get("line", "")})
@@ -131,7 +135,7 @@ def costs(request, job_id):
 
 @signed_in
 @require_GET
-def compare(request, job_id):
+def compare(request: Request, job_id: UUID) -> HttpResponse:
     """The chosen node under another book, side by side."""
     _job, document = opened(request, job_id)
     at = chosen(document, request.GET.get("at", ""))

@@ -98,7 +98,7 @@ def _where(document: Document, board: str, family: str) -> Where:
 
 
 def _decimal() -> str:
-    return formats.get_format("DECIMAL_SEPARATOR")
+    return str(formats.get_format("DECIMAL_SEPARATOR"))
 
 
 def _chip(part: Part, item: Item, line: str, family: str) -> Chip:

@@ -1,6 +1,7 @@
 """What templates ask of accounts."""
 
 from django import template
+from django.contrib.auth.models import AnonymousUser, User
 
 from web.accounts import guests
 
@@ -8,6 +9,6 @@ register = template.Library()
 
 
 @register.filter
-def is_guest(user) -> bool:
+def is_guest(user: User | AnonymousUser) -> bool:
     """Return whether an account is a visitor's."""
     return guests.is_guest(user)

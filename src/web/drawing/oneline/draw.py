@@ -47,7 +47,7 @@ def single_line(nodes: Nodes, solution: Solution, terms: Terms, aspect: float = 
 class _Artist:
     """Draws one job. All places are around the block's own corner until they are put together."""
 
-    def __init__(self, nodes: Nodes, solution: Solution, terms: Terms):
+    def __init__(self, nodes: Nodes, solution: Solution, terms: Terms) -> None:
         self.nodes, self.solution, self.terms = nodes, solution, terms
         self.iec = terms.symbols == "iec"
         self.told = told(nodes, solution)
@@ -188,7 +188,7 @@ class _Artist:
         for each in solved:
             legs.update(each.amps)
         most = max(legs.values(), default=0.0) or 1.0
-        shapes = []
+        shapes: list[Shape] = []
         for leg in sorted(legs):
             shapes += words(10, y + 5, [leg], "value")
             shapes.append(Shape("bus", d=f"M32 {y:g}H{32 + max(_LEG_BAR_W * legs[leg] / most, 1):g}", width=7))

@@ -1,6 +1,7 @@
 """The schedule of the chosen board."""
 
 from functools import lru_cache
+from typing import Any
 
 from django.template.loader import get_template
 
@@ -15,7 +16,7 @@ _MOST_KEPT = 6_000
 _NAME = "schedule"
 
 
-def _markup(template: str, context: dict) -> str:
+def _markup(template: str, context: dict[str, Any]) -> str:
     return get_template(f"workbench/{template}.html").render(context)
 
 

@@ -1,6 +1,7 @@
 """Bring the database and the static files up to date, delete what was put away long ago; with --demo, the demo."""
 
 import os
+from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.core.management import call_command
@@ -20,13 +21,13 @@ class Command(BaseCommand):
 
     help = __doc__
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: Any) -> None:
         """Take --demo."""
         parser.add_argument(
             "--demo", action="store_true", help="make the demo account, password in VOLTAJE_DEMO_PASSWORD"
         )
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         """Do it; a second time changes nothing."""
         call_command("migrate", interactive=False, verbosity=0)
         call_command("collectstatic", interactive=False, verbosity=0)
@@ -36,7 +37,7 @@ class Command(BaseCommand):
             self.load_demo()
 
     @transaction.atomic
-    def load_demo(self):
+    def load_demo(self) -> None:
         """Make the demo account and the sample jobs, each once: one that was put away stays away."""
         password = os.environ.get("VOLTAJE_DEMO_PASSWORD")
         if not password:
