@@ -228,6 +228,9 @@ def test_settings_change_what_every_link_cites(bench, pottery, ben):
     page.get_by_label("Temperatures in").select_option("F")
     page.get_by_label("Default ambient").fill("104")
     page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.locator(".effects")).to_contain_text("this would change")  # shown before it is kept
+    expect(page.locator(".effects")).to_contain_text("Kiln 2")
+    page.get_by_role("button", name="Save it so").click()
     expect(page.get_by_label("Default ambient")).to_have_value("104 °F")
     page.get_by_label("Limit", exact=True).select_option("least_size_cu")
     page.get_by_label("Value", exact=True).fill("2")

@@ -34,7 +34,7 @@ class Shows:
             match = re.search(rf'id="{name}"[^>]* data-frame="([^"]+)"', whole)
             if match:
                 self.frames[name] = match[1]
-        self.pieces |= dict(re.findall(r'id="([^"]+)" data-is="(\w+)"', whole + news))
+        self.pieces |= dict(re.findall(r'id="([^"]+)"\s+data-is="(\w+)"', whole + news))
         return news.count("data-is=")
 
     def __str__(self):

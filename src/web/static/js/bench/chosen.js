@@ -7,6 +7,8 @@ import { settled } from "./swaps.js";
 let shown = byId("seen-at").value;
 let aimed = ""; // what was asked for and is not shown yet: keys go on from there
 export const here = () => aimed || seen().at;
+// Where keys go on from: what was asked for last, else the row that has the focus.
+export const from = (row) => aimed || row?.dataset.key || here();
 
 const DRAWN = "#lens-body :is(.g, tr)";
 
@@ -54,9 +56,9 @@ export function chooseBy(event, key, sheet = isPhone() ? "right" : "") {
 export const rows = () => [...document.querySelectorAll("#rows .branch:not([hidden])")];
 
 // To the next row, or further; with Shift what is passed is taken too.
-export function go(by, from = here(), alsoTake = false) {
+export function go(by, start = here(), alsoTake = false) {
   const all = rows();
-  const place = all.findIndex((row) => row.dataset.key === from);
+  const place = all.findIndex((row) => row.dataset.key === start);
   const next = all[Math.min(Math.max(place + by, 0), all.length - 1)];
   if (!next) return;
   const { key } = next.dataset;
@@ -65,7 +67,7 @@ export function go(by, from = here(), alsoTake = false) {
   next.scrollIntoView({ block: "nearest" });
   const focus = () => byId(`open-${key}`)?.focus({ preventScroll: true });
   focus();
-  if (!alsoTake) choose(key).then(focus);
+  if (!alsoTake) choose(key).then(() => here() === key && focus()); // unless a key went further meanwhile
 }
 
 mark();

@@ -2,12 +2,12 @@
 
 import { clicks } from "../does.js";
 import { act, openLink, rename } from "./acts.js";
-import { chooseBy, go, here, pane, rows } from "./chosen.js";
+import { chooseBy, from, go, here, pane, rows } from "./chosen.js";
 import { walkDrawing } from "./drawing.js";
 import { turnFold } from "./folds.js";
 import { lensOf } from "./lenses.js";
 import { bench, byId, isPhone, seen, send } from "./page.js";
-import { pick } from "./picked.js";
+import { pick, pickedKeys } from "./picked.js";
 
 const off = byId("keys-off");
 off.checked = localStorage.getItem("keys") === "off";
@@ -44,8 +44,8 @@ function takeSiblings() {
 }
 function fromTree(event) {
   const row = event.target.closest(".branch");
-  if (event.key in WALK) go(WALK[event.key], row?.dataset.key, event.shiftKey);
-  else if (event.key === "Delete") act("remove");
+  if (event.key in WALK) go(WALK[event.key], event.shiftKey ? row?.dataset.key : from(row), event.shiftKey);
+  else if (event.key === "Delete") act("remove", pickedKeys().length ? {} : { key: from(row) });
   else if (event.key === "Escape") pick("", "none");
   else if (event.key === "ArrowRight" && row?.getAttribute("aria-expanded") === "false") turnFold(row.dataset.key);
   else if (event.key === "ArrowLeft" && row?.getAttribute("aria-expanded") === "true") turnFold(row.dataset.key);
