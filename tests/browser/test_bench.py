@@ -38,7 +38,7 @@ def test_a_small_workshop_from_nothing_by_the_walk_through_line_alone(signed_in,
     expect(value(page, "current")).to_contain_text("31.9 A")  # 11 500 / (√3 × 208)
     expect(value(page, "device")).to_contain_text("40 A")
     line.fill("blower 3 kW frobnicate 20 ft on no such board")
-    expect(page.locator("#walk-said")).to_contain_text("no board, or more than one")
+    expect(page.locator("#walk-said")).to_contain_text("no panel or board, or more than one")
     expect(page.locator("#walk-said")).to_contain_text("frobnicate")
 
 

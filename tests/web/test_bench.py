@@ -94,7 +94,7 @@ def test_the_walk_through_line(page, pottery):
     made = [node for node in document(pottery)["nodes"].values() if str(node.get("name", "")).startswith("Pumps")]
     assert [node["parent"] for node in made] == ["shed"] * 3
     assert "I need a rating" in post(page, "walk", pottery, line="a pump 40 ft")
-    assert "no board, or more than one" in post(page, "walk", pottery, line="kiln 20 A on the moon")
+    assert "no panel or board, or more than one" in post(page, "walk", pottery, line="kiln 20 A on the moon")
 
 
 def test_a_branch_is_copied_moved_and_taken_away_as_a_whole_and_undone(page, pottery):

@@ -8,6 +8,7 @@ from voltaje.books.questions import Book
 from voltaje.design.solution import NodeSolution
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
+from voltaje.path.kinds import BOARD_WORDS
 from voltaje.path.model import Node
 
 _DUST = 1e-6
@@ -18,7 +19,8 @@ def panel(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], bo
 
     Source: NEC 408.30 (rating not less than the load), 408.36 (protected at not more than its rating); from memory.
     """
-    _room(node, solved, circuits)
+    word = BOARD_WORDS[book.terms.family]
+    _room(node, solved, circuits, word)
     drawn = max(solved.amps.values(), default=0.0)
     need = max(solved.design.need_a if solved.design else 0.0, drawn)
     ahead = solved.design.choice.device_a if solved.design else node.run.pins.device_a
@@ -26,7 +28,7 @@ def panel(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], bo
     if board.main_a and board.main_a < need - _DUST:
         message = Message("Its main breaker, {main}, is smaller than what it needs, {need}.",
                           main=Figure(board.main_a, "A"), need=Figure(need, "A", 1))  # fmt: skip
-        mend = Message("Take a larger main, or move load to another board.")
+        mend = Message("Take a larger main, or move load to another {board}.", board=word)
         solved.findings.append(
             Finding(Severity.STOP, "board.main_small", message, book.rule("panel_rating"), f"{node.id}.main_a", mend)
         )
@@ -34,7 +36,7 @@ def panel(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], bo
         return
     if board.bus_a < drawn - _DUST:
         message = Message("Its bus, {bus}, carries {drawn}.", bus=Figure(board.bus_a, "A"), drawn=Figure(drawn, "A", 1))
-        mend = Message("Take a board with a larger bus, or move load to another.")
+        mend = Message("Take a {board} with a larger bus, or move load to another.", board=word)
         solved.findings.append(
             Finding(Severity.STOP, "board.bus_small", message, book.rule("panel_rating"), f"{node.id}.bus_a", mend)
         )
@@ -47,7 +49,7 @@ def panel(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], bo
         solved.findings.append(Finding(Severity.STOP, "board.bus_unprotected", message, rule, f"{node.id}.bus_a", mend))
 
 
-def _room(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution]) -> None:
+def _room(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], word: str) -> None:
     if not node.board.ways:
         return
     used = sum(len(each.legs) for each in circuits)
@@ -56,5 +58,5 @@ def _room(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution]) ->
         return
     message = Message("It has {ways} spaces: its circuits take {used}, up to number {last}.",
                       ways=node.board.ways, used=used, last=max(last, used))  # fmt: skip
-    mend = Message("Take a larger board, or feed some circuits from another.")
+    mend = Message("Take a larger {board}, or feed some circuits from another.", board=word)
     solved.findings.append(Finding(Severity.WARN, "board.no_room", message, None, f"{node.id}.ways", mend))

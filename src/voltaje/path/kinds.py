@@ -68,6 +68,7 @@ LOAD_KINDS: dict[LoadKind, Said] = {
     LoadKind.DRYER: Said("dryer", "appliance"),
     LoadKind.GENERAL: Said("load", "appliance"),
 }
+BOARD_WORDS = {"nec": "panel", "iec": "board"}  # what the trade calls a board, by family of books
 EMPTY = (Kind.SPARE, Kind.SPACE)  # a place in a board: with a breaker that feeds nothing, or without one
 HOUSEHOLD = (LoadKind.RANGE, LoadKind.DRYER)  # what the household tables of demand are for
 

@@ -117,7 +117,7 @@ def _said_so(line: str, item: Item, choice: str) -> str:
 def _no_board(document: Document, named: str, at: str) -> str:
     """Return why there is nothing to hang a load on."""
     if named:
-        return _("no board, or more than one, goes by “%(name)s”") % {"name": named}
+        return _("no panel or board, or more than one, goes by “%(name)s”") % {"name": named}
     if at and at not in document["nodes"]:
         return _("what was chosen here was deleted by someone else: choose what feeds it")
     return _("there is nothing yet that could feed it: add a source")

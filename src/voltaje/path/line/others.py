@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from voltaje.message import Figure, Message
-from voltaje.path.kinds import Kind
+from voltaje.path.kinds import BOARD_WORDS, Kind
 from voltaje.path.line.heard import Heard
 from voltaje.path.line.said import Item, Part, Unused
 from voltaje.path.line.taking import Taken
@@ -23,7 +23,13 @@ def board(heard: Heard) -> None:
     three = _THREE in (taken.phases, taken.poles)
     available = where.legs or tuple(leg for leg, _angle in where.system.legs)
     if three and len(available) < _THREE:
-        item.problems.append(Message("{system} is single-phase: no three-phase board", system=where.system.name))
+        item.problems.append(
+            Message(
+                "{system} is single-phase: no three-phase {board}",
+                system=where.system.name,
+                board=BOARD_WORDS[where.family],
+            )
+        )
     elif not three and len(available) == _THREE and (taken.phases == 1 or taken.poles in (1, 2)):
         legs = list(available[: 1 if words.metric else 2])
         item.more["legs"] = taken.legs or legs
@@ -52,8 +58,8 @@ def transformer(heard: Heard) -> None:
         primary = float(named.numbers.pop(0))
     if primary and abs(primary / where.system.line_to_line_v - 1) > _NEAR:
         message = Message(
-            "its primary is {volts}, and it would hang on {system}: put it on a board of {volts}",
-            volts=Figure(primary, "V"), system=where.system.name,
+            "its primary is {volts}, and it would hang on {system}: put it on a {board} of {volts}",
+            volts=Figure(primary, "V"), system=where.system.name, board=BOARD_WORDS[where.family],
         )  # fmt: skip
         item.problems.append(message)
         return
@@ -120,7 +126,7 @@ def source(heard: Heard) -> None:
         return
     item.more["system"] = taken.systems[0]
     item.parts.append(Part("system", Message("{system}", system=taken.systems[0])))
-    why = Message("the service's own breaker is its board's: write it there")
+    why = Message("the service's own breaker is its {board}'s: write it there", board=BOARD_WORDS[heard.where.family])
     item.unused += [Unused(f"{each.value:g}A", why) for each in taken.amps]
 
 

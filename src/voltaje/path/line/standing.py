@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from voltaje.message import Figure, Message
+from voltaje.path.kinds import BOARD_WORDS
 from voltaje.path.line.heard import Heard
 from voltaje.path.line.said import Choice, Part, Where
 from voltaje.path.line.taking import Taken
@@ -112,8 +113,9 @@ def _agrees(each: Stand, taken: Taken, volt: float | None) -> bool:
 def _not_here(volts: float, known: list[Stand], where: Where) -> Message:
     has = sorted({each.volts for each in known})
     return Message(
-        "{volts} is not on {system}, which has {known}; it takes a transformer, or another board",
+        "{volts} is not on {system}, which has {known}; it takes a transformer, or another {board}",
         volts=Figure(volts, "V"), system=where.system.name, known=[f"{each:g} V" for each in has],
+        board=BOARD_WORDS[where.family],
     )  # fmt: skip
 
 
@@ -146,7 +148,7 @@ def _made_for_less(fitting: list[Stand], kind: str, taken: Taken, words: Words) 
     plain_outlet = kind == "sockets" and not taken.shape and not taken.volts and not taken.poles
     most = words.rule("largest_to_neutral_v" if plain_outlet else "largest_charger_v")
     if plain_outlet and not any(each.poles == 1 and each.volts <= most for each in fitting):
-        return Message("receptacles are for 120 V, and this supply has none: hang them on a transformer's board")
+        return Message("receptacles are for 120 V, and this supply has none: hang them on a transformer's panel")
     if kind in words.rules["single_phase"] and not any(each.volts <= most for each in fitting):
         has = sorted({each.volts for each in fitting})
         return Message(
