@@ -33,7 +33,10 @@ def trees(draw):
         parent = boards[draw(st.integers(0, len(boards) - 1))]
         if draw(st.integers(0, 5)) == 0 and len(boards) < 6:
             boards.append(f"n{at}")
-            nodes.append({"id": f"n{at}", "kind": "board", "parent": parent})
+            said = draw(
+                st.sampled_from([{}, {"name": "Hall 1, panel A, by the north door", "run": {"length": "160 ft"}}])
+            )
+            nodes.append({"id": f"n{at}", "kind": "board", "parent": parent, **said})
         else:
             kind = draw(st.sampled_from(["lighting", "sockets", "motor", "heating"]))
             nodes.append({"id": f"n{at}", "kind": "load", "parent": parent, "load": {"kind": kind, "rating": "500 VA"}})

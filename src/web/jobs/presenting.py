@@ -168,7 +168,7 @@ def _chain(solution: HouseSolution) -> list[Link]:
         ),
         Link(
             "device",
-            _("Breaker or fuse"),
+            _("Breaker"),
             write(service.device_a),
             "A",
             _device_why(service),
@@ -178,7 +178,7 @@ def _chain(solution: HouseSolution) -> list[Link]:
         ),
         Link(
             "conductor",
-            _("Line conductors"),
+            _("Lines"),
             named(conductor),
             _wire_unit(conductor),
             _conductor_why(service),
@@ -254,4 +254,4 @@ def _earth(service: Service, steps: list[Step]) -> Link:
     water, rod = service.electrodes[0], service.electrodes[1]
     same = water.size == rod.size
     why = Message("to any electrode") if same else Message("to a water pipe; {rod} AWG to rods", rod=rod.size)
-    return Link("earth", _("Ground (GEC)"), water.size, "AWG Cu", why, water.rule, steps)
+    return Link("earth", _("Ground"), water.size, "AWG Cu", why, water.rule, steps)

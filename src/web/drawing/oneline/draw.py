@@ -220,11 +220,15 @@ class _Artist:
     def _board_of_small(self, key: str, keys: list[str]) -> Block:
         """Return a board of small circuits alone: its block with its name, straight below its feeder."""
         name = wrapped(self._title(key), "name", BLOCK_W - 24, 2)
-        head = [*self._feed(key), *_mark(self.solution.nodes[key].worst, BLOCK_W - 16, 36)]
-        top = words(_TEXT, 60, name, "name", self._title(key))
-        figures = words(_TEXT, 60 + len(name) * LINE_H, [self._figures(key)], "value")
+        feed = self._feed(key)
+        head = [*feed, *_mark(self.solution.nodes[key].worst, BLOCK_W - 16, 36)]
+        first = max((shape.y for shape in feed if shape.text), default=0.0) + LINE_H + 3  # below what its feeder says
+        top = words(_TEXT, first, name, "name", self._title(key))
+        figures = words(_TEXT, first + len(name) * LINE_H, [self._figures(key)], "value")
         block = self._gathered(key, keys)
-        y = 60 + len(name) * LINE_H - 12
+        y = first + len(name) * LINE_H - 12
+        if y > _FEED_H:
+            head.append(Shape("wire", _WIRE, _FEED_H, d=f"M0 0V{y - _FEED_H:g}", width=self.stroke[key]))
         return Block(BLOCK_W, y + block.height, (self._group(key, [*head, *top, *figures]),), ((0.0, y, block),))
 
     def _transformer(self, key: str, width: float) -> Block:
