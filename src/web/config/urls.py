@@ -12,6 +12,7 @@ urlpatterns = [
     path("account/", include("web.accounts.urls")),
     path("jobs/", include("web.jobs.urls")),
     path("jobs/", include("web.workbench.urls")),
+    path("jobs/", include("web.sheets.urls")),
     path("format/schema.json", schema, name="schema"),
     path("tables/", include("web.tables.urls")),
     path("look/", include("web.words.urls")),

@@ -16,16 +16,16 @@ from web.jobs import editing, turning
 from web.jobs.access import job_to_edit
 from web.jobs.document import Change, Document, NoSuchPlace
 from web.jobs.editing import Check
-from web.jobs.fields import groups
 from web.jobs.forms import AddForm, EditForm, RemoveForm, SeenForm
 from web.jobs.house import SOURCE, Place, check, find_house, solve, tidied
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.news import since_of, told_since, told_to
 from web.jobs.notes import Note, note_conflict, note_error, note_kept, refusal
-from web.jobs.presenting import sheet_view
 from web.jobs.rows import document_of
 from web.jobs.solving import solve_job
+from web.sheets.inputs import groups
+from web.sheets.presenting import sheet_view
 from web.words.figures import say
 from web.words.request import Request
 
@@ -34,14 +34,14 @@ from web.words.request import Request
 @require_GET
 def house(request: Request, job_id: UUID, key: str) -> HttpResponse:
     """The sheet."""
-    return _page(request, job_id, key, "jobs/house.html")
+    return _page(request, job_id, key, "sheets/house.html")
 
 
 @signed_in
 @require_GET
 def house_print(request: Request, job_id: UUID, key: str) -> HttpResponse:
     """The sheet on paper, every step open."""
-    return _page(request, job_id, key, "jobs/print.html")
+    return _page(request, job_id, key, "sheets/print.html")
 
 
 def _page(request: Request, job_id: UUID, key: str, template: str) -> HttpResponse:
@@ -107,12 +107,12 @@ def _changed(
     context = _context(
         request, edited.job, edited.document, place, notes=notes, inputs=show_inputs, focus=focus, told=told
     )
-    return render(request, "jobs/_changed.html", context)
+    return render(request, "sheets/_changed.html", context)
 
 
 def _refused(request: Request, job_id: UUID, key: str, notes: Sequence[Note]) -> HttpResponse:
     """Nothing was kept: only the note at the field is swapped."""
-    response = render(request, "jobs/_notes.html", {"notes": notes, "job": {"pk": job_id}, "house_key": key})
+    response = render(request, "sheets/_notes.html", {"notes": notes, "job": {"pk": job_id}, "house_key": key})
     response["HX-Reswap"] = "none"
     return response
 

@@ -1,0 +1,1 @@
+"""Sheets: one calculation on a page of its own; now the dwelling's load and its service."""
