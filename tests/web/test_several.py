@@ -2,6 +2,7 @@
 
 import copy
 import json
+import re
 
 import pytest
 from django.urls import reverse
@@ -14,7 +15,7 @@ from voltaje.tools.solve import solve_document
 from web.jobs import keeping
 from web.jobs.document import put
 from web.jobs.models import Event
-from web.jobs.openfile import to_open
+from web.jobs.openfile import from_open, to_open
 from web.jobs.order import branch
 from web.jobs.sample import sample_document
 from web.workbench import several
@@ -85,6 +86,22 @@ def test_a_supply_that_feeds_something_goes_only_after_it_was_shown_what_goes_wi
     post(page, "undo", pottery)
     post(page, "act", pottery, act="remove", key="src", sure="1")
     assert list(document(pottery)["nodes"]) == [other]
+
+
+def test_another_supply_is_taken_only_after_it_was_shown_what_it_would_change(page, ann):
+    heater = {"kind": "heating", "rating": "9 kW", "poles": 2}
+    nodes = [
+        {"id": "src", "kind": "source", "system": "208Y/120"},
+        {"id": "b", "kind": "board", "parent": "src", "name": "Panel"},
+        {"id": "h", "kind": "load", "parent": "b", "name": "Unit heater", "load": heater, "run": {"length": "60 ft"}},
+    ]
+    job = keeping.create(ann, from_open({"name": "Shop", "book": "NEC 2023", "nodes": nodes}))
+    shown = post(page, "edit", job, path="nodes/src/system", value="120/240 1ph 3w", at="src")
+    assert re.search(r"That would change \d things: .*Unit heater 60 A · 6 AWG Cu → 50 A · 6 AWG Cu", shown)
+    assert "change it so" in shown
+    assert document(job)["nodes"]["src"]["system"] == "208Y/120"
+    post(page, "edit", job, path="nodes/src/system", value="120/240 1ph 3w", at="src", sure="1")
+    assert document(job)["nodes"]["src"]["system"] == "120/240 1ph 3w"
 
 
 def test_a_copy_goes_to_another_job_as_text_and_is_the_same_there(page, pottery, ann):

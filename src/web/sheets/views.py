@@ -9,6 +9,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET, require_POST
+from django_htmx.http import reswap
 
 from voltaje.errors import Refused
 from web.accounts.access import signed_in
@@ -113,8 +114,7 @@ def _changed(
 def _refused(request: Request, job_id: UUID, key: str, notes: Sequence[Note]) -> HttpResponse:
     """Nothing was kept: only the note at the field is swapped."""
     response = render(request, "sheets/_notes.html", {"notes": notes, "job": {"pk": job_id}, "house_key": key})
-    response["HX-Reswap"] = "none"
-    return response
+    return reswap(response, "none")
 
 
 def _opened(request: Request, job_id: UUID, key: str) -> tuple[Job, Document, Place]:

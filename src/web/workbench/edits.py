@@ -1,12 +1,13 @@
 """Each change to a job from the workbench: asked, judged, kept, and answered with what it changed on the page."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 from uuid import UUID
 
 from django.http import HttpResponse
 from django.utils.translation import gettext as _
-from django.utils.translation import gettext_lazy
+from django.utils.translation import gettext_lazy, ngettext
 from django.views.decorators.http import require_POST
 
 from voltaje.errors import InputError, Refused
@@ -16,7 +17,7 @@ from web.jobs.document import Change, Document, NoSuchPlace, Path, read
 from web.jobs.editing import ARROW, Plan
 from web.jobs.limits import MOST_NOTED
 from web.jobs.models import Job
-from web.jobs.notes import GENERAL, Note, refusal
+from web.jobs.notes import GENERAL, Note, Offer, refusal
 from web.jobs.queueing import turn_at
 from web.jobs.rows import document_of
 from web.jobs.saying import label_of
@@ -24,6 +25,7 @@ from web.jobs.solving import Judge
 from web.words.request import Request
 from web.workbench import changes, several, ways
 from web.workbench.applying import GONE, Said, about, apply, changed, changing, field_note, note_of, refused
+from web.workbench.effects import effects_of
 from web.workbench.forms import (
     NOTHING_SEEN,
     CellsForm,
@@ -63,11 +65,15 @@ def edit(request: Request, job: Job, form: Any) -> HttpResponse:
         except InputError as error:
             raise error.at(".".join(path[1:])) from error
         kept_as["value"] = value
+        if path[2:] == _SUPPLY and not seen["sure"]:
+            _require_shown(document, Change(path, None, value))
         title = changes.said_of_edit(document, path, value)
         return ways.kept(document, Plan([Change(path, None, value), *changes.with_it(document, path, value)], title))
 
     try:
         edited = editing.edit(job.pk, request.user, planner, seen["seen"], judge)
+    except Said as reason:
+        return refused(request, job.pk, [replace(Note.general(str(reason)), offers=reason.offers)])
     except Refused as error:
         return refused(request, job.pk, [note_of(error, path, document_of(job), seen["at"])])
     except editing.Conflict as conflict:
@@ -77,6 +83,25 @@ def edit(request: Request, job: Job, form: Any) -> HttpResponse:
     value = kept_as.get("value")  # nothing where the act was received before
     kept = field_note(path, seen["at"], tidied=value if isinstance(value, str) else "")
     return changed(request, edited, judge, seen, notes=[kept] if kept.id != GENERAL else [])
+
+
+_SUPPLY = ("system",)
+_MOST_TOLD = 5
+
+
+def _require_shown(document: Document, change: Change) -> None:
+    """Raise with what another supply would do to the job, unless it does nothing or cannot be."""
+    effects = effects_of(document, [change])
+    if effects.stands_in_the_way or not effects:
+        return  # what stands in the way is said where the change is refused
+    told = [
+        f"{each.name} {each.words or f'{each.before} {ARROW} {each.after}'}"
+        for each in (*effects.found, *effects.sized)
+    ]
+    words = ngettext("That would change %(n)s thing: %(what)s", "That would change %(n)s things: %(what)s", len(told))
+    more = " …" if len(told) > _MOST_TOLD else ""
+    offer = Offer(_("change it so"), "edit", "/".join(change.path), str(change.after), sure=True)
+    raise Said(words % {"n": len(told), "what": "; ".join(told[:_MOST_TOLD]) + more}, [offer])
 
 
 @changing(CellsForm, gettext_lazy("That cannot be set here."))

@@ -59,6 +59,7 @@ class NodeEditForm(SeenForm):
 
     path = forms.CharField(max_length=_MOST_TYPED)
     value = forms.CharField(max_length=_MOST_TYPED, required=False, strip=True)
+    sure = forms.BooleanField(required=False)  # what it would do was shown
 
     def clean_path(self) -> Path:
         path = tuple(self.cleaned_data["path"].split("/"))

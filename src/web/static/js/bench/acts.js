@@ -56,6 +56,11 @@ function setMany() {
 
 clicks({
   act({ dataset }) {
+    if (dataset.act === "edit") { // a field's change, after what it does was shown
+      byId("note-general").replaceChildren();
+      send("POST", bench.dataset.edit, { path: dataset.key, value: dataset.goesTo, sure: "1" });
+      return;
+    }
     const values = {};
     if (["move", "copy"].includes(dataset.act)) values.to = byId(dataset.to ?? "to-board").value;
     if (dataset.act === "duplicate" && dataset.times) values.times = byId(dataset.times).value;
