@@ -197,6 +197,14 @@ def length_in(length_m: float, unit: str) -> float:
     return length_m / _LENGTH_UNITS[unit]
 
 
+_KG_IN_LB = 0.45359237  # exact, by definition of the pound
+
+
+def mass_by(mass_kg: float, length_unit: str) -> tuple[float, str]:
+    """Return a mass [kg] in the unit that goes with a unit of length, and that unit: lb with ft, kg with m."""
+    return (mass_kg / _KG_IN_LB, "lb") if length_unit == "ft" else (mass_kg, "kg")
+
+
 def read_amps(raw: object, decimal: str = ".") -> float:
     """Return a current [A]; the unit may be left out."""
     number, given = _split(_typed(raw))

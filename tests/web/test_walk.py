@@ -49,7 +49,7 @@ def test_what_each_choice_costs_is_worked_out_before_one_is_taken(page, pottery)
     shown = page.get(reverse("costs", args=[pottery.pk]), {"line": "EV 48A 80 ft", "at": "mdp"}).content.decode()
     assert shown.count('class="reading') >= 2
     assert "60 A" in shown
-    assert "kg" in shown
+    assert " lb" in shown
     assert document(pottery) == before
 
 

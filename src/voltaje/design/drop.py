@@ -13,6 +13,7 @@ from voltaje.design.leaves import Flow
 from voltaje.formula import Formula
 from voltaje.message import Message
 from voltaje.physics.flow import around
+from voltaje.quantity import length_in
 from voltaje.sheet import Sheet, off
 from voltaje.systems import System
 
@@ -216,7 +217,10 @@ def _longest(run: Run, each: _Each, limits: _Limits, book: Book, sheet: Sheet) -
             found, shown = at, (room, percent)
     if not sheet.on:
         return found
-    return sheet.apply(LONGEST, _LONGEST, "m", limits.own.rule, _LEFT, length=length, room=shown[0], percent=shown[1])
+    unit = book.terms.length_unit
+    said = length_in(length, unit)
+    sheet.apply(LONGEST, _LONGEST, unit, limits.own.rule, _LEFT, length=said, room=shown[0], percent=shown[1])
+    return found
 
 
 _FAR_M = 1e6

@@ -13,6 +13,7 @@ from voltaje.design.ladder import Option
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.findings import Finding
 from voltaje.message import Figure, Message
+from voltaje.quantity import mass_by
 from voltaje.sheet import Step
 from web.words.figures import say, write, write_formula
 from web.words.trade import kind_words, trade
@@ -111,6 +112,12 @@ def _subtitle(solved: NodeSolution, parent_name: str, family: str) -> str:
     return f"{words} · {_('on')} {parent_name}" if parent_name else words
 
 
+def said_mass(mass_kg: float, terms: Terms) -> str:
+    """Return a mass in the job's units."""
+    mass, unit = mass_by(mass_kg, terms.length_unit)
+    return f"{write(mass, 1)} {unit}"
+
+
 def option_rows(solved: NodeSolution, terms: Terms) -> list[OptionRow]:
     """Return the ladder with bars for metal and drop."""
     design = solved.design
@@ -128,7 +135,7 @@ def option_rows(solved: NodeSolution, terms: Terms) -> list[OptionRow]:
                 device=f"{write(option.choice.device_a)} A",
                 conductor=f"{size} {option.material}",
                 chosen=mine,
-                metal="" if option.metal_kg is None else f"{write(option.metal_kg, 1)} kg",
+                metal="" if option.metal_kg is None else said_mass(option.metal_kg, terms),
                 metal_w=round(_BAR_W * (option.metal_kg or 0.0) / heaviest, 1),
                 drop="" if option.drop_percent is None else f"{write(option.drop_percent, 1)} %",
                 drop_w=round(_BAR_W * (option.drop_percent or 0.0) / furthest, 1),

@@ -9,7 +9,7 @@ from web.jobs.document import Document
 from web.jobs.solving import solve_job
 from web.words.figures import say, write
 from web.workbench import changes
-from web.workbench.chain import option_rows
+from web.workbench.chain import option_rows, said_mass
 from web.workbench.walk import Said, circuits_of, understood
 
 _BAR_W = 70.0
@@ -42,9 +42,10 @@ def readings(document: Document, line: str, at: str) -> list[Reading]:
     found += [(words, other, understood(document, other, at)) for words, other in chip.choices[: _MOST - 1]]
     weighed = [(words, other, *_weigh(document, each)) for words, other, each in found if not each.problems]
     heaviest = max((metal for *_others, metal in weighed), default=0.0) or 1.0
+    terms = find_book(document["job"]["book"]).terms
     return [
         Reading(
-            words, other, **shown, metal=f"{write(metal, 1)} kg" if metal else "", metal_w=_BAR_W * metal / heaviest
+            words, other, **shown, metal=said_mass(metal, terms) if metal else "", metal_w=_BAR_W * metal / heaviest
         )
         for words, other, shown, metal in weighed
     ]
