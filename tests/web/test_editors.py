@@ -4,6 +4,7 @@ Whatever they do, every page answers, and the job is a tree that hangs on its so
 `VOLTAJE_EDITOR_STEPS` sets how many steps are taken in all.
 """
 
+import json
 import os
 
 from django.contrib.auth import get_user_model
@@ -23,7 +24,7 @@ from web.jobs.openfile import from_open, ordered
 from web.jobs.solving import solve_job
 from web.jobs.sound import standings
 
-STEPS = int(os.environ.get("VOLTAJE_EDITOR_STEPS", "4000"))
+STEPS = int(os.environ.get("VOLTAJE_EDITOR_STEPS", "3000"))
 STEPS_A_RUN = 50
 PEOPLE = ("ann", "ben", "cem", "dee")
 PERSON = st.sampled_from(PEOPLE)
@@ -62,6 +63,7 @@ PLACES = (
 )
 PAGES = ("workbench", "region", "findings", "paper", "path-svg", "schedule-csv", "job-json", "settings")
 ACTS = ("duplicate", "copy", "remove", "move", "up", "down", "leg-before", "leg-after", "renumber", "right", "stand")
+WITH_OTHERS = (*ACTS, "rehang")
 
 
 class Editors(RuleBasedStateMachine):
@@ -146,6 +148,36 @@ class Editors(RuleBasedStateMachine):
         """Type into a field."""
         key = self.key(at)
         self.post(who, "edit", age, once, path=f"nodes/{key}/{place}", value=value, at=key)
+
+    @rule(
+        who=PERSON, at=st.lists(PLACE, min_size=1, max_size=5), act=st.sampled_from(WITH_OTHERS), to=PLACE,
+        more=st.sampled_from([{}, {"times": "2"}, {"times": "51"}, {"sure": "1"}]), age=AGE, once=ONCE,
+    )  # fmt: skip
+    def act_on_several(self, who, at, act, to, more, age, once):
+        """Do something to several nodes at once."""
+        many = len(self.document()["nodes"]) > 60 and act in ("duplicate", "copy")
+        few = len(self.document()["nodes"]) < 6 and act in ("remove", "rehang")
+        if not many and not few:
+            keys = " ".join(self.key(each) for each in at)
+            self.post(who, "act", age, once, act=act, key=self.key(at[0]), keys=keys, to=self.key(to), **more)
+
+    @rule(
+        who=PERSON, cells=st.lists(st.tuples(PLACE, st.sampled_from(PLACES), st.sampled_from(VALUES)), max_size=4),
+        age=AGE, once=ONCE,
+    )  # fmt: skip
+    def type_many(self, who, cells, age, once):
+        """Set many fields at once."""
+        wanted = [[f"nodes/{self.key(at)}/{place}", value] for at, place, value in cells]
+        self.post(who, "cells", age, once, cells=json.dumps(wanted))
+
+    @precondition(lambda self: len(self.document()["nodes"]) < 60)
+    @rule(who=PERSON, copied=st.lists(PLACE, min_size=1, max_size=3), at=PLACE, age=AGE, once=ONCE)
+    def copy_and_paste(self, who, copied, at, age, once):
+        """Copy branches as text and hang them elsewhere."""
+        address = reverse("nodes", args=[self.job.pk])
+        answer = self.pages[who].get(address, {"keys": " ".join(self.key(each) for each in copied)})
+        if answer.status_code == 200:
+            self.post(who, "paste", age, once, text=answer.content.decode(), at=self.key(at))
 
     @rule(who=PERSON, at=PLACE, size=st.sampled_from(["16", "2.5", "x"]), age=AGE)
     def pin(self, who, at, size, age):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from itertools import islice
 
 from voltaje.books.answers import Choice, EarthConductor, Run
 from voltaje.books.questions import Book
@@ -17,6 +18,7 @@ from voltaje.sheet import off
 METAL_KG_PER_M_MM2 = {"Cu": 0.00896, "Al": 0.00270}
 _DEVICES_SHOWN = 2
 # Two sets are offered beside a single conductor from this area of metal on (common practice).
+_MOST_SERVED = 2  # of one set: the least, and the next larger
 _PARALLEL_FROM_MM2 = 50.0
 _THREE_PHASE = 3
 
@@ -78,10 +80,12 @@ def _lawful(run: Run, device: float, book: Book, own: bool) -> list[Choice]:
         if sets > 1 and found and max(book.area_mm2(choice.size) for choice in found) < _PARALLEL_FROM_MM2:
             break
         served = [Choice(device, size, sets) for size in filter(book.complying(run, device, sets), book.sizes(run))]
-        held = [choice for choice in served if _fits(run, choice, book)]
+        fitting = (choice for choice in served if _fits(run, choice, book))  # asked no further than is needed
         if book.drop_limit(run, False).mandatory:
-            served = held
-        found += [*served[:2], *held[:1]] if sets == 1 else served[:1]
+            served = list(islice(fitting, _MOST_SERVED))
+        elif sets == 1:
+            served = [*served[:_MOST_SERVED], *islice(fitting, 1)]
+        found += served if sets == 1 else served[:1]
     return list(dict.fromkeys(found))
 
 

@@ -81,6 +81,8 @@ def _wanted(document: Document, keys: list[str], key: str, seen: dict[str, Any])
         case "remove":
             _require_sure(document, keys, seen)
             return several.in_turn(document, keys, changes.remove), document["nodes"][keys[0]].get("parent") or ""
+        case "rehang" if seen["to"] not in document["nodes"] or seen["to"] == key:
+            raise Said(GONE)
         case "rehang":
             wanted = several.in_turn(document, children(document, key), _moves(seen["to"]))
             return [*wanted, Change(("nodes", key), None, None)], seen["to"]
