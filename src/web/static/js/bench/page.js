@@ -12,7 +12,7 @@ export const seen = () => ({
   unfolded: valueOf("unfolded"), version: valueOf("version"), at: valueOf("at"), lens: valueOf("lens"), off: isLensOff() ? "lens" : "",
 });
 // What is not on the screen is not asked for: on a phone the lens, until its pane is opened.
-const isLensOff = () => !byId("lens")?.offsetParent;
+const isLensOff = () => isPhone() && bench.dataset.sheet !== "middle"; // asking the element would lay out the page
 let stale = false;
 document.addEventListener("htmx:afterRequest", () => {
   stale ||= isLensOff();
