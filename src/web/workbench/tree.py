@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 
 from django.utils.translation import get_language
 
+from voltaje.books.registry import find_book
 from voltaje.design.solution import NodeSolution, Solution
 from web.jobs.document import Document
 from web.jobs.openfile import ordered
@@ -60,6 +61,7 @@ class TreeRow(NamedTuple):
     worst: str
     has_children: bool
     folded: int = 0  # nodes that are folded away in it
+    iec: bool = False  # whether its symbol is that of IEC drawings
 
     @property
     def is_long(self) -> bool:
@@ -77,6 +79,7 @@ def tree_rows(
     most = max(drawn.values(), default=0.0) or 1.0
     width = {key: round(_THIN + _GROWS * math.sqrt(amps / most), 1) for key, amps in drawn.items()}
     passing = _passing(keys, nodes, depth, last, width)
+    iec = find_book(solution.book).terms.symbols == "iec"
     rows, write = [], writer()
     for key in keys:
         node, solved = nodes[key], solution.nodes[key]
@@ -90,6 +93,7 @@ def tree_rows(
             key in children,
             most,
             folded.get(key, 0),
+            iec,
         )
         known = _made.get(node, solved, (beside, get_language()))
         if known:
@@ -113,6 +117,7 @@ def tree_rows(
                 worst=solved.worst,
                 has_children=key in children or key in folded,
                 folded=folded.get(key, 0),
+                iec=iec,
             )
         )
         _made.keep(node, solved, (beside, get_language()), rows[-1])

@@ -38,7 +38,7 @@ def in_mm(value: Any, unit: float) -> str:
 @register.filter
 def glyph(row: Any) -> Any:
     """Return the small symbol of a row."""
-    return symbol(row.glyph, False)
+    return symbol(row.glyph, row.iec)
 
 
 @register.filter(name="of")
