@@ -80,7 +80,7 @@ def test_a_supply_that_feeds_something_goes_only_after_it_was_shown_what_goes_wi
     assert "feeds Transformer 150 kVA, Studio board MDP" in shown
     assert "delete them all" in shown
     assert "src" in document(pottery)["nodes"]
-    post(page, "act", pottery, act="rehang", key="src", to=other)
+    assert "what it fed is kept" in post(page, "act", pottery, act="rehang", key="src", to=other)
     assert "src" not in document(pottery)["nodes"]
     assert document(pottery)["nodes"]["t1"]["parent"] == other
     post(page, "undo", pottery)
@@ -151,6 +151,7 @@ def test_what_is_pasted_is_what_was_copied(data):
     [
         ("[" * 20_000, "no part of a job"),
         ('{"nodes": []}', "no part of a job"),
+        (json.dumps([{"id": str(n)} for n in range(4_001)]), "too long to be pasted"),
         ('{"nodes": [{"id": "a", "kind": "moter"}]}', "kind"),
         ('{"nodes": [{"id": "a", "kind": "load", "name": "Saw", "load": {"rating": "-3 kW"}}]}', "Saw"),
         ('{"nodes": [{"id": "a", "kind": "load", "name": "Saw", "load": {"rating": "3 kW", "poles": 4}}]}', "Saw"),

@@ -45,14 +45,18 @@ def act(request: Request, job: Job, form: Any) -> HttpResponse:
             raise Said(_("It cannot hang there.")) from None
         shown["focus"] = f"f-nodes-{at}-name" if seen["act"] == "add" else f"open-{at}"
         name = several.names_of(document, keys) if keys else seen["kind"]
-        done = _deleted(document, keys, name) if seen["act"] in ("remove", "rehang") else ""
+        done = _told(document, keys, name, seen["act"])
         return Plan(wanted, _titles()[seen["act"]] % {"name": name}, at, done=done)
 
     return apply(request, job.pk, seen, planner, more=shown)
 
 
-def _deleted(document: Document, keys: list[str], name: str) -> str:
-    """Return what went with a deletion, in words."""
+def _told(document: Document, keys: list[str], name: str, act: str) -> str:
+    """Return what went with a deletion, in words; "" of other acts."""
+    if act == "rehang":
+        return _("%(name)s deleted; what it fed is kept.") % {"name": name}
+    if act != "remove":
+        return ""
     more = sum(len(branch(document, key)) - 1 for key in keys)
     if not more:
         return _("%(name)s deleted.") % {"name": name}
@@ -81,11 +85,11 @@ def _wanted(document: Document, keys: list[str], key: str, seen: dict[str, Any])
         case "remove":
             _require_sure(document, keys, seen)
             return several.in_turn(document, keys, changes.remove), document["nodes"][keys[0]].get("parent") or ""
-        case "rehang" if seen["to"] not in document["nodes"] or seen["to"] == key:
-            raise Said(GONE)
+        case "rehang" if len(keys) != 1 or seen["to"] not in document["nodes"] or seen["to"] == keys[0]:
+            raise Said(CANNOT)
         case "rehang":
-            wanted = several.in_turn(document, children(document, key), _moves(seen["to"]))
-            return [*wanted, Change(("nodes", key), None, None)], seen["to"]
+            wanted = several.in_turn(document, children(document, keys[0]), _moves(seen["to"]))
+            return [*wanted, Change(("nodes", keys[0]), None, None)], seen["to"]
         case "duplicate" if len(keys) == 1:
             wanted = several.copies(document, keys[0], seen["times"] or 1)
             return wanted, wanted[0].path[1]

@@ -13,6 +13,7 @@ from voltaje.path.intake import read_json
 from voltaje.path.kinds import Kind
 from voltaje.tools.solve import read_document, unknown_choices
 from web.jobs.document import Change, Document, NoSuchPlace, Path, put, read
+from web.jobs.limits import MOST_NODES
 from web.jobs.openfile import from_open, ordered, to_open
 from web.jobs.order import STEP, branch, fed_by, last_position
 from web.words.figures import say
@@ -140,6 +141,8 @@ def _nodes_of(text: str) -> list[dict[str, Any]]:
     nodes = raw.get("nodes") if isinstance(raw, dict) else raw
     if not isinstance(nodes, list) or not nodes or not all(isinstance(node, dict) for node in nodes):
         raise NotPasted(_NEITHER)
+    if len(nodes) > MOST_NODES:
+        raise NotPasted(_("That is too long to be pasted at once."))
     return nodes
 
 

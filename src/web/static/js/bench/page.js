@@ -18,9 +18,11 @@ document.addEventListener("htmx:afterRequest", () => {
   stale ||= isLensOff();
 });
 export function freshen() {
-  if (stale && !isLensOff()) look({ shown: "" });
+  if (!stale || isLensOff()) return;
   stale = false;
+  look({ shown: "" });
 }
+addEventListener("resize", freshen); // a phone that is turned may have room for it
 
 // What the page shows of each region: its frame, and for an edit the digest of every piece. Only what differs comes back.
 function regions(verb) {
