@@ -13,8 +13,9 @@ from voltaje.errors import InputError, Refused
 from voltaje.message import Message
 from voltaje.path.intake import read_json
 from voltaje.path.schema import job_schema
+from voltaje.tools.asking import put_at
 from voltaje.tools.read import read_walk_through
-from voltaje.tools.registry import TOOLS
+from voltaje.tools.registry import tools
 from voltaje.tools.solve import recorded, solve_document
 
 BAD_INPUT = 2
@@ -28,7 +29,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     calc.add_argument("--list", action="store_true", help="list the tools")
     calc.add_argument("tool", nargs="?", help="the tool's name")
     calc.add_argument("--schema", action="store_true", help="print the JSON Schema of the tool's input")
-    calc.add_argument("file", nargs="?", help="a JSON file, or - for standard input")
+    calc.add_argument("given", nargs="*", help="a JSON file, - for standard input, or inputs: hp=7.5 volts=208")
     whole = commands.add_parser("solve", help="a whole job: the open job file in, every node sized")
     whole.add_argument("file", nargs="?", help="a job file, or - for standard input")
     whole.add_argument("--schema", action="store_true", help="print the JSON Schema of the job file")
@@ -61,21 +62,30 @@ def _solve(chosen: argparse.Namespace) -> Any:
 
 def _calc(chosen: argparse.Namespace) -> int:
     if chosen.list:
-        for each in TOOLS.values():
-            print(f"{each.name}\t{each.purpose}")
+        for each in tools().values():
+            print(f"{each.name}\t{each.question}")
         return 0
-    tool = TOOLS.get(chosen.tool)
+    tool = tools().get(chosen.tool)
     if tool is None:
         raise InputError(
-            "tool", Message("unknown tool {name}; known are: {known}", name=chosen.tool, known=list(TOOLS))
+            "tool", Message("unknown tool {name}; known are: {known}", name=chosen.tool, known=list(tools()))
         )
     if chosen.schema:
         _print(tool.schema())
         return 0
-    if chosen.file is None:
-        raise InputError("file", Message("give a JSON file, or - for standard input"))
-    _print(tool.run(_read(chosen.file)))
+    if not chosen.given:
+        raise InputError("file", Message("give a JSON file, - for standard input, or inputs as key=value"))
+    _print(tool.run(typed(chosen.given) if "=" in chosen.given[0] else _read(chosen.given[0])))
     return 0
+
+
+def typed(given: Sequence[str]) -> dict[str, Any]:
+    """Return inputs that were typed as `key=value`, of a list as `appliances[0].load=8 kW`."""
+    found: dict[str, Any] = {}
+    for each in given:
+        place, _equals, value = each.partition("=")
+        put_at(found, place.strip(), value)
+    return found
 
 
 def _read(name: str) -> Any:

@@ -8,13 +8,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.houses import EDITIONS, houses
-from voltaje.tools import dwelling
+from voltaje.tools.quick import dwelling
 
 quick = settings(max_examples=60, deadline=None)
 
 
 def result(raw, **more):
-    return dwelling.run({**raw, **more})["result"]
+    return dwelling.TOOL.run({**raw, **more})["result"]
 
 
 PARTS = ("lighting_va", "appliances_va", "dryer_va", "cooking_va", "hvac_va", "charger_va", "motor_25_va")
@@ -104,7 +104,7 @@ FOUR = [{"name": name, "load": 1500, "volts": 240} for name in "abcd"]
 def test_the_fourth_appliance_may_lower_the_demand_and_says_so(book):
     three = result({"floor_area": 1500, "appliances": FOUR[:3]}, book=book)["appliances_va"]
     small = [*FOUR[:3], {"name": "d", "load": 600, "volts": 240}]
-    answer = dwelling.run({"book": book, "floor_area": 1500, "appliances": small})
+    answer = dwelling.TOOL.run({"book": book, "floor_area": 1500, "appliances": small})
     assert (three, answer["result"]["appliances_va"]) == (4500, 0.75 * 5100)
     assert answer["result"]["appliances_va"] < three
     assert any("one more can lower the demand" in step["because"] for step in answer["steps"])
@@ -112,7 +112,7 @@ def test_the_fourth_appliance_may_lower_the_demand_and_says_so(book):
 
 def test_the_fourth_heating_unit_may_lower_the_demand_and_says_so():
     heat = [{"kind": "resistance", "load": "9 kW", "units": units} for units in (3, 4)]
-    few, many = (dwelling.run({"method": "optional", "floor_area": 1500, "heating": [item]}) for item in heat)
+    few, many = (dwelling.TOOL.run({"method": "optional", "floor_area": 1500, "heating": [item]}) for item in heat)
     assert few["result"]["hvac_va"] == 0.65 * 9000
     assert many["result"]["hvac_va"] == 0.40 * 9000
     assert any("from 4 units on the share falls" in step["because"] for step in many["steps"])

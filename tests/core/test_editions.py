@@ -5,7 +5,7 @@ import pytest
 from voltaje.books.nec.edition import editions, find_edition
 from voltaje.books.registry import all_tables, books, find_book
 from voltaje.errors import UnknownName
-from voltaje.tools import dwelling
+from voltaje.tools.quick import dwelling
 
 # NEC 2017, 2020, 2023, as recalled; the same topic moved or kept its place.
 CLAUSES = {
@@ -41,7 +41,7 @@ def test_a_table_is_numbered_by_edition(key, numbers):
 
 @pytest.mark.parametrize("book", ["NEC 2017", "NEC 2020", "NEC 2023"])
 def test_every_step_of_an_answer_cites_the_asked_edition(book):
-    answer = dwelling.run({"book": book, "floor_area": 2000, "cooking": [{"load": "12 kW"}]})
+    answer = dwelling.TOOL.run({"book": book, "floor_area": 2000, "cooking": [{"load": "12 kW"}]})
     assert answer["steps"]
     assert all(step["rule"].startswith(book) for step in answer["steps"])
     lighting = next(step for step in answer["steps"] if step["label"] == "General lighting")

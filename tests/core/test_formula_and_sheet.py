@@ -8,7 +8,7 @@ from voltaje.books.nec.dwelling.house_input import read_house
 from voltaje.books.nec.dwelling.solution import solve_house
 from voltaje.errors import FormulaError
 from voltaje.formula import Formula, evaluate
-from voltaje.tools import dwelling
+from voltaje.tools.quick import dwelling
 
 
 @pytest.mark.parametrize(

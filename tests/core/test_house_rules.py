@@ -10,7 +10,7 @@ from voltaje.errors import InputError, OutsideTable
 from voltaje.rounding import nearest_ampere
 from voltaje.samples import sample
 from voltaje.sheet import off
-from voltaje.tools import dwelling
+from voltaje.tools.quick import dwelling
 from voltaje.tools.solve import solve_document
 
 AREA = {"floor_area": 1500}
@@ -18,7 +18,7 @@ NEC = find_edition("NEC 2023")
 
 
 def answer(**more):
-    return dwelling.run({**AREA, **more})
+    return dwelling.TOOL.run({**AREA, **more})
 
 
 def result(**more):
@@ -216,7 +216,7 @@ def test_no_standard_rating_above_6000_a():
 @given(houses)
 def test_a_house_on_a_path_is_sized_as_its_own_sheet_has_it(raw):
     """One ordinary conductor in both places; the rule of 83 % is named beside it, and lawful where it is pinned."""
-    sheet = dwelling.run({**raw, "occupancy": "one-family"})["result"]
+    sheet = dwelling.TOOL.run({**raw, "occupancy": "one-family"})["result"]
     house = {key: value for key, value in raw.items() if key not in ("book", "system", "occupancy")}
     nodes = [
         {"id": "s", "kind": "source", "system": raw["system"]},

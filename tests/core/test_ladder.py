@@ -7,7 +7,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_run import answered, runs
-from voltaje.tools import run
+from voltaje.tools.quick import run
 
 quick = settings(max_examples=50, deadline=None)
 
@@ -58,7 +58,7 @@ def test_an_option_pinned_keeps_its_device_and_says_nothing_is_wrong(raw, data):
     mine, options = rows(raw)
     option = data.draw(st.sampled_from(options))
     device, size, material, sets = answer_of(option)
-    pinned = run.run({**raw, "material": material, "device_a": device, "size": size, "sets": sets})
+    pinned = run.TOOL.run({**raw, "material": material, "device_a": device, "size": size, "sets": sets})
     assert answer_of(pinned["result"]) == (device, size, material, sets)
     stops = [finding for finding in pinned["findings"] if finding["severity"] == "stop"]
     own = answer_of(option) == answer_of(mine)
@@ -77,6 +77,6 @@ def test_an_option_pinned_keeps_its_device_and_says_nothing_is_wrong(raw, data):
     ],
 )
 def test_the_metal_of_an_option_is_its_mass(amps, feet, least):
-    found = run.run({"book": "NEC 2023", "amps": amps, "volts": 240, "phases": 1, "length": feet})
+    found = run.TOOL.run({"book": "NEC 2023", "amps": amps, "volts": 240, "phases": 1, "length": feet})
     copper = [option for option in found["result"]["options"] if option["conductor"]["material"] == "Cu"]
     assert copper[0]["metal_kg"] == pytest.approx(least, rel=0.02)

@@ -7,7 +7,7 @@ from voltaje.books.iec import profile
 from voltaje.books.lineage import rule_sets
 from voltaje.books.nec import edition
 from voltaje.errors import TableError
-from voltaje.tools import run
+from voltaje.tools.quick import run
 
 COUNTY = """
 name = "NEC 2023 River County"
@@ -49,8 +49,8 @@ def local(tmp_path, monkeypatch):
 
 def test_a_county_changes_what_it_says_and_no_more(local):
     ask = {"amps": 20, "continuous_amps": 20, "volts": 240, "length": 50}
-    county = run.run({**ask, "book": "NEC 2023 River County"})
-    plain = run.run({**ask, "book": "NEC 2023"})
+    county = run.TOOL.run({**ask, "book": "NEC 2023 River County"})
+    plain = run.TOOL.run({**ask, "book": "NEC 2023"})
     assert (county["result"]["limit_percent"], plain["result"]["limit_percent"]) == (2, 3)
     assert (county["result"]["required_a"], plain["result"]["required_a"]) == (30, 25)
     rules = {step["rule"] for step in county["steps"]}
@@ -62,7 +62,7 @@ def test_a_county_changes_what_it_says_and_no_more(local):
 
 def test_a_profile_extends_another(local):
     ask = {"amps": 20, "volts": 230, "cable": "armoured", "method": "D", "length": 20}
-    island, plain = (run.run({**ask, "book": book})["result"] for book in ("Island rules", "BS 7671"))
+    island, plain = (run.TOOL.run({**ask, "book": book})["result"] for book in ("Island rules", "BS 7671"))
     assert (island["factor"], plain["factor"]) == (0.8, 0.9)
     assert (island["limit_percent"], plain["limit_percent"]) == (4, 5)
 

@@ -5,7 +5,7 @@ import pytest
 from voltaje.books.nec.edition import find_edition
 from voltaje.books.tables import load_table
 from voltaje.errors import InputError, OutsideTable, TableError, UnknownName
-from voltaje.tools import dwelling
+from voltaje.tools.quick import dwelling
 
 AREA = {"floor_area": 1500}
 
@@ -47,7 +47,7 @@ AREA = {"floor_area": 1500}
 )
 def test_each_refusal_names_its_field_and_rule(raw, field, rule):
     with pytest.raises(InputError) as refused:
-        dwelling.run(raw)
+        dwelling.TOOL.run(raw)
     assert refused.value.field == field
     assert rule in refused.value.rule
     assert str(refused.value.message)
@@ -55,13 +55,13 @@ def test_each_refusal_names_its_field_and_rule(raw, field, rule):
 
 def test_a_demand_beyond_the_standard_ratings():
     with pytest.raises(OutsideTable) as refused:
-        dwelling.run({**AREA, "dryers": ["900 kW"] * 4})
+        dwelling.TOOL.run({**AREA, "dryers": ["900 kW"] * 4})
     assert "240.6" in refused.value.rule
 
 
 def test_all_errors_come_together():
     with pytest.raises(InputError) as refused:
-        dwelling.run({"floor_area": "x", "small_appliance_circuits": 0, "dryers": ["y"]})
+        dwelling.TOOL.run({"floor_area": "x", "small_appliance_circuits": 0, "dryers": ["y"]})
     assert [error.field for error in refused.value.also] == ["small_appliance_circuits", "dryers[0]"]
 
 

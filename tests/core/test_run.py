@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 from voltaje.books.answers import Choice
 from voltaje.errors import Refused
 from voltaje.formula import evaluate
-from voltaje.tools import run
+from voltaje.tools.answer import as_pins
+from voltaje.tools.quick import run
 
 nec_runs = st.fixed_dictionaries(
     {
@@ -44,9 +45,9 @@ quick = settings(max_examples=60, deadline=None)
 def answered(raw):
     """The answer, or None where no lawful one is to be had: a refusal that names a key."""
     try:
-        return run.run(raw)
+        return run.TOOL.run(raw)
     except Refused as refused:
-        assert refused.field in run.KEYS
+        assert refused.field in run.RunAsked.model_fields
         return None
 
 
@@ -65,7 +66,7 @@ def test_steps_evaluate_and_solving_twice_is_identical(raw):
 def test_every_option_complies_when_fed_back(raw):
     found = answered(raw)
     for option in found["result"]["options"] if found else []:
-        again = run.run({**raw, **run.as_pins(option)})["result"]
+        again = run.TOOL.run({**raw, **as_pins(option)})["result"]
         assert again["device_max_a"] >= again["device_a"] == option["device_a"]
         assert again["equipment_ground"] == option["equipment_ground"]
         assert again["drop_v"] == option["drop_v"]
@@ -75,7 +76,8 @@ def test_every_option_complies_when_fed_back(raw):
 @given(runs, st.sampled_from([15, 20, 32, 63, 100, 125, 400, 1000]), st.integers(1, 3))
 def test_a_size_complies_where_nothing_is_objected_and_grows_with_it(raw, device, sets):
     """The quick test of a size says what the worded one says, and once it holds it holds for every larger size."""
-    request, _pins, book, _unit = run.read_run(raw)
+    asked = run.RunAsked.read(raw)
+    request, book = asked.as_run(), asked.book
     if device not in book.devices():
         return
     try:
@@ -108,8 +110,8 @@ def test_editions_agree_on_a_run(raw):
 
 def test_the_same_run_in_both_families():
     """20 A over 30 m at 230 V: both choose a 20 A device, and their drops are within a fifth of each other."""
-    nec = run.run({"amps": 20, "volts": 230, "length": "30 m", "size": "12", "terminal_c": 75})["result"]
-    iec = run.run({"book": "BS 7671", "amps": 20, "volts": 230, "length": "30 m", "size": "4"})["result"]
+    nec = run.TOOL.run({"amps": 20, "volts": 230, "length": "30 m", "size": "12", "terminal_c": 75})["result"]
+    iec = run.TOOL.run({"book": "BS 7671", "amps": 20, "volts": 230, "length": "30 m", "size": "4"})["result"]
     assert nec["device_a"] == iec["device_a"] == 20
     assert nec["drop_v"] / iec["drop_v"] == pytest.approx(4 / 3.31, rel=0.2)
 
@@ -148,6 +150,6 @@ def test_the_same_run_in_both_families():
 )
 def test_each_refusal_names_the_key_that_stands_in_the_way(raw, field):
     with pytest.raises(Refused) as refused:
-        run.run(raw)
+        run.TOOL.run(raw)
     assert refused.value.field == field
     assert str(refused.value.message)

@@ -2,7 +2,7 @@
 
 import pytest
 
-from voltaje.tools import dwelling
+from voltaje.tools.quick import dwelling
 
 EDITIONS = ["NEC 2017", "NEC 2020", "NEC 2023"]
 
@@ -28,7 +28,7 @@ D4A_UNIT = {
 
 
 def solved(book, raw, **more):
-    return dwelling.run({"book": book, **raw, **more})["result"]
+    return dwelling.TOOL.run({"book": book, **raw, **more})["result"]
 
 
 @pytest.mark.parametrize("book", EDITIONS)

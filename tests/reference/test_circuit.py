@@ -16,7 +16,7 @@ from tests.reference.spice import Netlist
 from voltaje.design.solve import solve
 from voltaje.physics.currents import Placed, leg_currents, neutral, total
 from voltaje.systems import SYSTEMS
-from voltaje.tools import run
+from voltaje.tools.quick import run
 from voltaje.tools.solve import read_document
 
 THREE = ("L1", "L2", "L3")
@@ -118,7 +118,7 @@ def line_drop(volts, ohms, amps, cosine):
 )  # fmt: skip
 def test_the_drop_of_a_run_by_table_9(amps, feet, cosine, phases, material):
     raw = {"book": "NEC 2023", "amps": amps, "volts": 480, "phases": phases, "length": feet, "material": material}
-    found = run.run({**raw, "power_factor": cosine})
+    found = run.TOOL.run({**raw, "power_factor": cosine})
     (step,) = [each for each in found["steps"] if each["label"].startswith("Voltage drop")]
     drop = found["result"]["drop_v"]
     if not 0.2 < drop < 24 or cosine == 1:

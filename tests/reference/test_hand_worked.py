@@ -9,7 +9,7 @@ from voltaje.books.nec.edition import find_edition
 from voltaje.books.nec.grounding import electrode_conductors, least_grounded
 from voltaje.rounding import HalfReading
 from voltaje.sheet import off
-from voltaje.tools import dwelling
+from voltaje.tools.quick import dwelling
 
 NEC = find_edition("NEC 2023")
 
@@ -30,7 +30,7 @@ HOUSE = {
 
 def test_house_by_the_standard_method():
     """7200 + 3000 + 1500; four appliances at 75 %; 8 kW + 3 × 5 %; heat over cooling; 25 % of the disposer."""
-    result = dwelling.run(HOUSE)["result"]
+    result = dwelling.TOOL.run(HOUSE)["result"]
     assert result["lighting_va"] == 3000 + 0.35 * 8700
     assert result["appliances_va"] == 0.75 * (4500 + 1300 + 850 + 1500)
     assert result["cooking_va"] == pytest.approx(8000 * 1.15)
@@ -44,14 +44,14 @@ def test_house_by_the_standard_method():
 
 def test_neutral_of_that_house():
     """6045 + 0.75 × 3650 + 0.7 × 9200 + 0.7 × 5800 + 212.5, over 240 V."""
-    result = dwelling.run(HOUSE)["result"]
+    result = dwelling.TOOL.run(HOUSE)["result"]
     assert result["neutral_va"] == pytest.approx(6045 + 2737.5 + 6440 + 4060 + 212.5)
     assert result["neutral_a"] == pytest.approx(81.2, abs=0.05)
 
 
 def test_house_by_the_optional_method():
     """40,450 VA general, the first 10 kVA in full and 40 % of the rest; cooling 6720 over 65 % of 10 kW."""
-    result = dwelling.run({**HOUSE, "method": "optional"})["result"]
+    result = dwelling.TOOL.run({**HOUSE, "method": "optional"})["result"]
     assert result["general_va"] == 40_450
     assert result["hvac_va"] == 28 * 240
     assert result["demand_va"] == pytest.approx(10_000 + 0.4 * 30_450 + 6720)
@@ -87,14 +87,14 @@ def test_ranges_by_columns_a_and_b(ratings, kw):
     [(4, 5000, 20_000), (5, 5000, 21_250), (6, 5000, 22_500), (13, 5000, 0.45 * 65_000), (30, 5000, 0.315 * 150_000)],
 )
 def test_dryers_at_4500_w_count_5000(count, each, va):
-    result = dwelling.run({"floor_area": 1500, "dryers": ["4.5 kW"] * count})["result"]
+    result = dwelling.TOOL.run({"floor_area": 1500, "dryers": ["4.5 kW"] * count})["result"]
     assert result["dryer_va"] == pytest.approx(va)
     assert va <= count * each
 
 
 @pytest.mark.parametrize(("amperes", "va"), [("32 A", 7680), ("16 A", 7200)])
 def test_vehicle_charger_of_2023(amperes, va):
-    result = dwelling.run({"floor_area": 1500, "vehicle_chargers": [amperes]})["result"]
+    result = dwelling.TOOL.run({"floor_area": 1500, "vehicle_chargers": [amperes]})["result"]
     assert result["charger_va"] == va
 
 

@@ -5,13 +5,13 @@ import math
 import pytest
 
 from voltaje.books.nec.edition import find_edition
-from voltaje.tools import run
+from voltaje.tools.quick import run
 
 BS, SANS = "BS 7671", "SANS 10142-1"
 
 
 def result(**keys):
-    return run.run({"volts": 240, **keys})["result"]
+    return run.TOOL.run({"volts": 240, **keys})["result"]
 
 
 def wire(found):
@@ -201,8 +201,8 @@ def test_longest_lighting_run():
 
 def test_sans_32_a_over_60_m():
     """7.3 × 32 × 60 / 1000 = 14.0 V is 6.1 % and fails 5 %; 10 mm²: 4.4, 8.4 V, 3.7 % holds."""
-    six = run.run({"book": SANS, "amps": 32, "volts": 230, "length": 60, "size": "6"})
-    ten = run.run({"book": SANS, "amps": 32, "volts": 230, "length": 60, "size": "10"})
+    six = run.TOOL.run({"book": SANS, "amps": 32, "volts": 230, "length": 60, "size": "6"})
+    ten = run.TOOL.run({"book": SANS, "amps": 32, "volts": 230, "length": 60, "size": "10"})
     assert six["result"]["drop_percent"] == pytest.approx(6.094, abs=0.001)
     assert [finding["severity"] for finding in six["findings"]] == ["stop"]
     assert ten["result"]["drop_percent"] == pytest.approx(3.673, abs=0.001)
@@ -224,7 +224,7 @@ def test_buried_duct_in_good_soil():
 
 def test_breakers_lose_rating_as_entered():
     """15 A through 0.95 × 0.8: 19.7 A, so 20 A; what was not entered is marked as default."""
-    answer = run.run({"book": BS, "amps": 15, "volts": 230, "breaker_ambient": 0.95, "breaker_neighbours": 0.8})
+    answer = run.TOOL.run({"book": BS, "amps": 15, "volts": 230, "breaker_ambient": 0.95, "breaker_neighbours": 0.8})
     assert answer["result"]["device_a"] == 20
     assert "1 by default for: enclosure" in answer["steps"][0]["because"]
 

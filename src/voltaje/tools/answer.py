@@ -7,6 +7,7 @@ from typing import Any
 
 from voltaje.books.dwellings import Conductor
 from voltaje.design.circuits.link import Link
+from voltaje.design.ladder import Option
 from voltaje.findings import Finding
 from voltaje.message import write_figure
 from voltaje.sheet import Step
@@ -73,4 +74,30 @@ def conductor_json(conductor: Conductor) -> Json:
         "sets": conductor.sets,
         "ampacity_a": conductor.ampacity_a,
         "rule": str(conductor.rule),
+    }
+
+
+def option_json(option: Option) -> Json:
+    """Return an option of the ladder."""
+    choice = option.choice
+    return {
+        "device_a": choice.device_a,
+        "conductor": {"size": choice.size, "material": option.material, "sets": choice.sets},
+        "equipment_ground": {"size": option.earth.size, "material": option.earth.material},
+        "metal_kg": option.metal_kg,
+        "conduit": option.conduit,
+        "drop_v": option.drop.volts if option.drop else None,
+        "drop_percent": option.drop_percent,
+        "remark": str(option.remark),
+    }
+
+
+def as_pins(option: Json) -> Json:
+    """Return an option as the keys that pin it."""
+    conductor = option["conductor"]
+    return {
+        "device_a": option["device_a"],
+        "size": conductor["size"],
+        "sets": conductor["sets"],
+        "material": conductor["material"],
     }

@@ -1,28 +1,23 @@
-"""Every tool by name."""
+"""Every tool by name: whatever module of `tools.quick` declares one is found."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+import importlib
+import pkgutil
+from functools import cache
+from typing import Any
 
-from voltaje.tools import dwelling, dwelling_schema, run, run_schema
-from voltaje.tools.answer import Json
-
-
-@dataclass(frozen=True)
-class Tool:
-    """One calculation: its name, what it is for, its input's schema, and the call."""
-
-    name: str
-    purpose: str
-    schema: Callable[[], Json]
-    run: Callable[[object], Json]
+from voltaje.tools import quick
+from voltaje.tools.tool import Group, Tool
 
 
-TOOLS: dict[str, Tool] = {
-    tool.name: tool
-    for tool in (
-        Tool(dwelling.NAME, "load of a dwelling and its service, NEC", dwelling_schema.schema, dwelling.run),
-        Tool(run.NAME, "one run: device, conductor, equipment ground, drop, options", run_schema.schema, run.run),
+@cache
+def tools() -> dict[str, Tool[Any]]:
+    """Return every tool by its name, in the order of the work."""
+    modules = (
+        importlib.import_module(f"{quick.__name__}.{each.name}") for each in pkgutil.iter_modules(quick.__path__)
     )
-}
+    found = [tool for module in modules if isinstance(tool := getattr(module, "TOOL", None), Tool)]
+    order = list(Group)
+    found.sort(key=lambda tool: (order.index(tool.group), tool.place))
+    return {tool.name: tool for tool in found}

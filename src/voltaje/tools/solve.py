@@ -13,8 +13,7 @@ from voltaje.errors import Refused, UnknownName
 from voltaje.message import Message
 from voltaje.path.document import read_job
 from voltaje.path.model import Job, RunSpec
-from voltaje.tools.answer import Json, finding_json, link_json, step_json
-from voltaje.tools.run import option_json
+from voltaje.tools.answer import Json, finding_json, link_json, option_json, step_json
 
 
 def solve_document(raw: object, steps_for: str | None = None) -> Json:

@@ -1,0 +1,180 @@
+"""What every tool that names a conductor asks of its run, by the same names, and the run that it makes."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from voltaje.books.answers import EarthConductor, Run
+from voltaje.books.questions import Book
+from voltaje.books.registry import books, every_choice, find_book
+from voltaje.design.chain import RunDesign
+from voltaje.message import Message
+from voltaje.path.fields import TEMPERATURE, Shape, number, one_word, whole
+from voltaje.path.fields import TEXT as _TEXT
+from voltaje.path.surroundings import PLAIN, Surroundings
+from voltaje.quantity import read_amps, read_length, read_plain, read_share, read_volts, require_between
+from voltaje.tools.answer import Json
+from voltaje.tools.asking import DEFAULT_BOOK, Ask, Asked
+
+_MOST_A, _MOST_V, _MOST_M = 6000.0, 1000.0, 10_000.0
+_MOST_BUNDLED = 200
+MOST_SETS = 12
+
+CIRCUIT, SURROUNDINGS = Message("Circuit"), Message("How it lies")
+
+
+def _length(raw: Any, unit: str) -> tuple[str, float]:
+    given, metres = read_length(raw, unit)
+    require_between(metres, 0, _MOST_M, "m", above=True)
+    return given, metres
+
+
+AMPS = number(0, _MOST_A, "A", read_amps)
+VOLTS = number(0, _MOST_V, "V", read_volts)
+POWER_FACTOR = number(0, 1, read=read_share)
+TYPED_LENGTH = Shape(_length, {"type": ["string", "number"]}, typed=True)
+MATERIAL = one_word("Cu", "Al")
+BOOK = Shape(
+    lambda raw, _unit: find_book(raw),
+    {"type": "string", "description": f"one of: {', '.join(books())}; short names too"},
+)
+KEEPS = number(0, 1)
+_TERMINAL = Shape(lambda raw, _unit: round(read_plain(raw)), {"enum": [60, 75, 90, "60", "75", "90"]}, typed=True)
+
+MATERIALS = {"Cu": Message("copper"), "Al": Message("aluminum")}
+
+
+class OfABook(Asked):
+    """What is answered by a book."""
+
+    book: Annotated[Book, Ask(BOOK, "the rule set, with its edition", shown=DEFAULT_BOOK)] = find_book(DEFAULT_BOOK)
+
+
+class OnARun(OfABook):
+    """What is answered with a conductor."""
+
+    length: Annotated[
+        tuple[str, float] | None,
+        Ask(TYPED_LENGTH, 'one way: "150 ft", "30 m"; a bare number is ft (NEC) or m (IEC)',
+            Message("One-way length"), CIRCUIT, hint="length"),
+    ] = None  # fmt: skip
+    material: Annotated[
+        str,
+        Ask(MATERIAL, "of the conductors", Message("Metal"), CIRCUIT, shown="Cu", choices="material", titles=MATERIALS),
+    ] = "Cu"
+    terminal_c: Annotated[
+        int | None,
+        Ask(_TERMINAL, "NEC; not given: 60 °C for 100 A and less, 75 °C above", Message("Terminals"), CIRCUIT,
+            hint="°C", choices="terminal_c", family="nec"),
+    ] = None  # fmt: skip
+    insulation: Annotated[
+        str,
+        Ask(_TEXT, "NEC: THHN, THWN-2 (default), XHHW-2, NM-B, UF-B, SE; IEC: PVC 70 (default), XLPE 90",
+            Message("Insulation"), SURROUNDINGS, more=True, choices="insulation",
+            by_family={"nec": "THWN-2", "iec": "PVC 70"}),
+    ] = ""  # fmt: skip
+    method: Annotated[
+        str,
+        Ask(_TEXT, "NEC: raceway (default), cable, buried; IEC: A to F, C by default", Message("Method"), SURROUNDINGS,
+            more=True, choices="method", by_family={"nec": "raceway", "iec": "C"}),
+    ] = ""  # fmt: skip
+    cable: Annotated[
+        str,
+        Ask(one_word("singles", "multicore", "armoured"), "IEC; multicore by default", Message("Cable"), SURROUNDINGS,
+            more=True, choices="cable", family="iec", by_family={"iec": "multicore"}),
+    ] = ""  # fmt: skip
+    ambient_c: Annotated[
+        float | None,
+        Ask(TEMPERATURE, "ambient or ground; the tables' base by default", Message("Ambient"), SURROUNDINGS,
+            more=True, hint="degrees", by_family={"nec": "30 °C", "iec": "30 °C"}),
+    ] = None  # fmt: skip
+    bundled: Annotated[
+        int,
+        Ask(whole(1, _MOST_BUNDLED), "NEC: current-carrying conductors (3); IEC: circuits (1)",
+            Message("Grouped together"), SURROUNDINGS, more=True, by_family={"nec": "3", "iec": "1"}),
+    ] = 0  # fmt: skip
+    arrangement: Annotated[
+        str,
+        Ask(one_word(*every_choice("arrangement")), "IEC; bunched, or touching in the ground, by default",
+            Message("Arrangement"), SURROUNDINGS, more=True, choices="arrangement", family="iec"),
+    ] = ""  # fmt: skip
+    raceway: Annotated[
+        str,
+        Ask(one_word(*every_choice("raceway")), "NEC: for conduit fill and impedance; PVC 40 by default",
+            Message("Raceway"), SURROUNDINGS, more=True, choices="raceway", family="nec", by_family={"nec": "PVC 40"}),
+    ] = ""  # fmt: skip
+    soil_kmw: Annotated[
+        float | None,
+        Ask(number(0, 4), "IEC method D: thermal resistivity of the soil; the tables' 2.5 by default",
+            Message("Soil"), SURROUNDINGS, hint="K·m/W", more=True, family="iec"),
+    ] = None  # fmt: skip
+    insulated_mm: Annotated[
+        float | None,
+        Ask(number(0, 10_000), "length in thermal insulation: Ci (IEC); any at all: SE up to 10 AWG at 60 °C (NEC)",
+            Message("Length in insulation"), SURROUNDINGS, hint="mm", more=True),
+    ] = None  # fmt: skip
+    supply: Annotated[
+        str,
+        Ask(one_word("public", "private"), "for the IEC profiles' drop limit", Message("Supply"), SURROUNDINGS,
+            shown="public", more=True, family="iec"),
+    ] = "public"  # fmt: skip
+    sets: Annotated[
+        int | None, Ask(whole(1, MOST_SETS), "parallel sets, pinned", Message("Parallel sets"), CIRCUIT, more=True)
+    ] = None
+
+    def surroundings(self, exempt: str = "") -> Surroundings:
+        """Return what the run lies in."""
+        if not exempt and self.soil_kmw is None and self.insulated_mm is None:
+            return PLAIN
+        return Surroundings(soil_kmw=self.soil_kmw, insulated_mm=self.insulated_mm or 0.0, exempt=exempt)
+
+    def run(self, amps: float, volts: float, phases: int, exempt: str = "", **more: Any) -> Run:
+        """Return the run that carries a current [A] at nominal volts [V]."""
+        terms = self.book.terms
+        return Run(
+            amps=amps, volts=volts, phases=phases,
+            length_m=self.length[1] if self.length else None,
+            material=self.material,
+            insulation=self.insulation or terms.insulation,
+            method=self.method or terms.method,
+            cable=self.cable or terms.cable,
+            raceway=self.raceway,
+            ambient_c=self.ambient_c,
+            bundled=self.bundled,
+            arrangement=self.arrangement,
+            terminal_c=more.pop("terminal_c", self.terminal_c),
+            supply=self.supply,
+            surroundings=self.surroundings(exempt),
+            **more,
+        )  # fmt: skip
+
+    @property
+    def length_unit(self) -> str:
+        """The unit that the length was given in, else the book's."""
+        return self.length[0] if self.length else self.book.terms.length_unit
+
+
+_OWN_KEYS = ("insulation", "method", "cable", "bundled", "arrangement", "raceway", "terminal_c", "ambient_c")
+
+
+def run_node(asked: OnARun) -> Json:
+    """Return the run as a node of the open job file has it."""
+    given = {key: getattr(asked, key) for key in _OWN_KEYS if getattr(asked, key) not in (None, "", 0)}
+    if asked.length:
+        given["length"] = f"{asked.length[1] / _unit_m(asked.length[0]):.6g} {asked.length[0]}"
+    return {"material": asked.material, **given}
+
+
+def _unit_m(unit: str) -> float:
+    return read_length(1, unit)[1]
+
+
+def conductor_of(design: RunDesign) -> Json:
+    """Return the conductor of a run."""
+    choice = design.choice
+    return {"size": choice.size, "material": design.run.material, "sets": choice.sets}
+
+
+def earth_of(earth: EarthConductor) -> Json:
+    """Return the protective conductor."""
+    return {"size": earth.size, "material": earth.material}

@@ -1,0 +1,124 @@
+"""The full-load-amps tool: kVA, kW or amperes, one into the others."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated
+
+from voltaje.errors import InputError
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.path.fields import number, one_number
+from voltaje.quantity import read_rating, read_share
+from voltaje.sheet import Sheet
+from voltaje.tools.asking import Ask
+from voltaje.tools.conductors import AMPS, POWER_FACTOR, VOLTS, OfABook
+from voltaje.tools.tool import Answered, Group, Head, Tool
+
+_SINGLE, _THREE = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) * volts)")
+_KVA_SINGLE, _KVA_THREE = Formula("volts * amps / 1000"), Formula("sqrt(3) * volts * amps / 1000")
+_INPUT = Formula("kw / (power_factor * efficiency)")
+_OUTPUT = Formula("kva * power_factor * efficiency")
+
+_LOAD, _SUPPLY = Message("Load"), Message("Supply")
+_MOST_K = 100_000
+_PHASES = 3
+
+
+def _thousands(unit: str, raw: object) -> float:
+    """Return a power [kVA or kW]; a bare number is in that unit already."""
+    text = f"{raw} {unit}" if isinstance(raw, int | float) and not isinstance(raw, bool) else raw
+    if isinstance(text, str) and text.strip() and text.strip()[-1].isdigit():
+        text = f"{text} {unit}"
+    rating = read_rating(text)
+    if rating.unit != "VA":
+        raise InputError("", Message("give it in {unit}", unit=unit))
+    return rating.value / 1000
+
+
+_KVA = number(0, _MOST_K, "kVA", lambda raw: _thousands("kVA", raw))
+_KW = number(0, _MOST_K, "kW", lambda raw: _thousands("kW", raw))
+EFFICIENCY = number(0, 1, read=read_share)
+
+
+class FullLoadAsked(OfABook):
+    """What the current of a load is asked by: one of kVA, kW and A."""
+
+    kva: Annotated[
+        float | None, Ask(_KVA, "apparent power; one of kva, kw, amps", Message("Apparent power"), _LOAD, "kVA")
+    ] = None
+    kw: Annotated[
+        float | None, Ask(_KW, "real power; of a motor or converter, what it gives", Message("Real power"), _LOAD, "kW")
+    ] = None
+    amps: Annotated[float | None, Ask(AMPS, "current per line", Message("Current"), _LOAD, "A")] = None
+    power_factor: Annotated[float, Ask(POWER_FACTOR, "lagging", Message("Power factor"), _LOAD, shown=1)] = 1.0
+    efficiency: Annotated[
+        float, Ask(EFFICIENCY, "output over input; 1 where the load's own power is given", Message("Efficiency"), _LOAD,
+                   shown=1)
+    ] = 1.0  # fmt: skip
+    volts: Annotated[float, Ask(VOLTS, "line to line on three phase", Message("Volts"), _SUPPLY, "V")]
+    phases: Annotated[int, Ask(one_number(1, _PHASES), "1 or 3", Message("Phases"), _SUPPLY, shown=1)] = 1
+
+
+def solve(asked: FullLoadAsked) -> Answered:
+    """Return kVA, kW and amperes. Raises InputError unless exactly one of them is given."""
+    given = [key for key in ("kva", "kw", "amps") if getattr(asked, key) is not None]
+    if len(given) != 1:
+        message = Message("give one of kVA, kW and A") if not given else Message("give only one of kVA, kW and A")
+        raise InputError(given[1] if given else "kva", message)
+    sheet, rule = Sheet(), asked.book.load_rule
+    three = asked.phases == _PHASES
+    if asked.amps is not None:
+        because = _root_three(three)
+        kva = sheet.apply(_KVA_THREE if three else _KVA_SINGLE, Message("Apparent power"), "kVA", rule, because,
+                          volts=asked.volts, amps=asked.amps)  # fmt: skip
+        amps = asked.amps
+    else:
+        kva = asked.kva if asked.kva is not None else sheet.apply(
+            _INPUT, Message("Apparent power"), "kVA", rule, Message("what it gives, over power factor and efficiency"),
+            kw=asked.kw or 0.0, power_factor=asked.power_factor, efficiency=asked.efficiency,
+        )  # fmt: skip
+        amps = sheet.apply(_THREE if three else _SINGLE, Message("Current"), "A", rule, _root_three(three), kva=kva,
+                           volts=asked.volts)  # fmt: skip
+    kw = asked.kw if asked.kw is not None else sheet.apply(
+        _OUTPUT, Message("Real power"), "kW", rule, None, kva=kva, power_factor=asked.power_factor,
+        efficiency=asked.efficiency,
+    )  # fmt: skip
+    other = kva * 1000 / (asked.volts if three else math.sqrt(3) * asked.volts)
+    wrong = Message("as single phase it would be {amps}: the common error is √3") if three else Message(
+        "on three phases of the same volts it would be {amps}"
+    )  # fmt: skip
+    wrong = Message(wrong.template, amps=Figure(other, "A", 1))
+    heads = (
+        Head(Message("Current"), Figure(amps, "A", 1), "", wrong),
+        Head(Message("Apparent power"), Figure(kva, "kVA", 2), main=False),
+        Head(Message("Real power"), Figure(kw, "kW", 2), main=False),
+    )
+    result = {"amps": amps, "kva": kva, "kw": kw}
+    return Answered(asked.book, result, sheet.steps, (), heads, {"other": other}, _node(asked, amps))
+
+
+def _root_three(three: bool) -> Message | None:
+    return Message("three lines share the load, 120° apart: √3") if three else None
+
+
+def _node(asked: FullLoadAsked, amps: float) -> dict[str, object]:
+    load = {"kind": "general", "rating": f"{amps:.6g} A", "phases": asked.phases, "volts": f"{asked.volts:g} V"}
+    return {"kind": "load", "name": "Load", "load": {**load, "power_factor": asked.power_factor}, "run": {}}
+
+
+TOOL = Tool(
+    name="full-load-amps",
+    title=Message("Full-load amps"),
+    question=Message("How many amps is so many kVA, kW?"),
+    group=Group.LOAD,
+    place=0,
+    words=("current", "ampere", "kva", "kw", "three phase", "power", "root three", "convert", "220.5", "311.1"),
+    asks=FullLoadAsked,
+    solve=solve,
+    example={
+        "nec": {"kva": "75 kVA", "volts": "208 V", "phases": 3},
+        "iec": {"kw": "11 kW", "volts": "400 V", "phases": 3, "power_factor": "0.85", "efficiency": "0.9"},
+    },
+    caution=Message("A nameplate's own amperes stand before any that are reckoned."),
+)

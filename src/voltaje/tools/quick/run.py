@@ -1,0 +1,206 @@
+"""The run tool: one run on its own, sized by its book."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from voltaje.books.answers import DropLimit, Run
+from voltaje.design.chain import Pins, RunDesign, size_run
+from voltaje.design.circuits.common import sets_of
+from voltaje.design.ladder import Option, options
+from voltaje.errors import InputError, NoLawfulAnswer
+from voltaje.findings import Severity
+from voltaje.message import Figure, Message
+from voltaje.path.fields import FLAG, Shape, one_number, one_word
+from voltaje.path.surroundings import EXEMPT, Surroundings
+from voltaje.quantity import length_in, read_amps, require_between
+from voltaje.sheet import Sheet
+from voltaje.tools.answer import Json, option_json
+from voltaje.tools.asking import Ask
+from voltaje.tools.conductors import AMPS, CIRCUIT, KEEPS, POWER_FACTOR, VOLTS, OnARun, conductor_of, earth_of, run_node
+from voltaje.tools.tool import Answered, Group, Head, Tool
+
+_LOAD, _DEVICE = Message("Load"), Message("Device")
+
+
+def _continuous(raw: Any, _unit: str) -> float:
+    value = read_amps(raw)
+    require_between(value, 0, float("inf"), "A")
+    return value
+
+
+def _pinned_size(raw: Any, _unit: str) -> str:
+    if isinstance(raw, bool) or not isinstance(raw, str | int):
+        raise InputError("", Message("must be a text"))
+    return str(raw).strip()
+
+
+_CONTINUOUS = Shape(_continuous, {"type": ["string", "number"]}, typed=True)
+_SIZE = Shape(_pinned_size, {"type": ["string", "integer"]})
+
+
+class RunAsked(OnARun):
+    """What a run is asked by."""
+
+    amps: Annotated[float, Ask(AMPS, "load current per line, in all", Message("Current"), _LOAD, hint="A")]
+    volts: Annotated[
+        float, Ask(VOLTS, "nominal: line to line on three phase", Message("Volts"), _LOAD, hint="V",
+                   by_family={"nec": "", "iec": ""})
+    ]  # fmt: skip
+    phases: Annotated[int, Ask(one_number(1, 3), "1 or 3", Message("Phases"), _LOAD, shown=1)] = 1
+    continuous_amps: Annotated[
+        float, Ask(_CONTINUOUS, "the part of it that is continuous", Message("Continuous part"), _LOAD, "A", 0)
+    ] = 0.0
+    power_factor: Annotated[float, Ask(POWER_FACTOR, "lagging", Message("Power factor"), _LOAD, shown=1, more=True)] = (
+        1.0
+    )
+    use: Annotated[
+        str,
+        Ask(one_word("lighting", "other"), "for the IEC profiles' drop limit", Message("Use"), _LOAD, shown="other",
+            more=True, family="iec"),
+    ] = "other"  # fmt: skip
+    device_a: Annotated[
+        float | None, Ask(AMPS, "the device, pinned", Message("Breaker or fuse by hand"), CIRCUIT, "A", more=True)
+    ] = None
+    size: Annotated[str | None, Ask(_SIZE, "the conductor, pinned", Message("Size by hand"), CIRCUIT, more=True)] = None
+    rewireable_fuse: Annotated[
+        bool, Ask(FLAG, "IEC: semi-enclosed fuse, Cf", Message("Rewireable fuse"), _DEVICE, "", False, {}, True, "",
+                  {}, "iec")
+    ] = False  # fmt: skip
+    breaker_ambient: Annotated[
+        float | None, Ask(KEEPS, "IEC: what a modular breaker keeps at its ambient; 1 by default",
+                          Message("Keeps in its ambient"), _DEVICE, more=True, family="iec")
+    ] = None  # fmt: skip
+    breaker_neighbours: Annotated[
+        float | None, Ask(KEEPS, "IEC: the same, beside its neighbours; 1 by default",
+                          Message("Keeps beside neighbours"), _DEVICE, more=True, family="iec")
+    ] = None  # fmt: skip
+    breaker_enclosure: Annotated[
+        float | None, Ask(KEEPS, "IEC: the same, in its enclosure; 1 by default", Message("Keeps in its enclosure"),
+                          _DEVICE, more=True, family="iec")
+    ] = None  # fmt: skip
+    exempt: Annotated[
+        str,
+        Ask(one_word(*EXEMPT), "NEC: why the limits of small conductors do not hold, 240.4(E) and (G)",
+            Message("240.4(D) limits"), _DEVICE, more=True, family="nec"),
+    ] = ""  # fmt: skip
+    round_up: Annotated[
+        bool,
+        Ask(FLAG, "NEC: false for branch circuits of several cord-and-plug outlets", Message("Next rating up"),
+            _DEVICE, shown=True, more=True, family="nec"),
+    ] = True  # fmt: skip
+
+    def as_run(self) -> Run:
+        """Return the run. Raises InputError where the continuous part is more than the whole."""
+        try:
+            require_between(self.continuous_amps, 0, self.amps, "A")
+        except InputError as error:
+            raise error.at("continuous_amps") from None
+        run = self.run(
+            self.amps, self.volts, self.phases,
+            continuous_a=self.continuous_amps, power_factor=self.power_factor, use=self.use, round_up=self.round_up,
+        )  # fmt: skip
+        return run._replace(surroundings=self._surroundings())
+
+    def _surroundings(self) -> Surroundings:
+        return Surroundings(
+            soil_kmw=self.soil_kmw, insulated_mm=self.insulated_mm or 0.0, rewireable=self.rewireable_fuse,
+            breaker_ambient=self.breaker_ambient, breaker_neighbours=self.breaker_neighbours,
+            breaker_enclosure=self.breaker_enclosure, exempt=self.exempt,
+        )  # fmt: skip
+
+    def as_pins(self, run: Run) -> Pins:
+        """Return what is set by hand. Raises InputError for a rating that is not made."""
+        if self.device_a is not None and self.device_a not in self.book.made_devices(run):
+            message = Message("{value} A is not a standard rating", value=f"{self.device_a:g}")
+            raise InputError("device_a", message, str(self.book.device_rule))
+        return Pins(device_a=self.device_a, size=self.size, sets=self.sets)
+
+
+def solve(asked: RunAsked) -> Answered:
+    """Return a run's answer. Raises InputError naming the key that stands in the way of a lawful one."""
+    book, run = asked.book, asked.as_run()
+    pins, sheet = asked.as_pins(run), Sheet()
+    design = size_run(run, pins, book, sheet)
+    for finding in design.findings:
+        if finding.field in ("size", "device_a", "sets") and finding.severity is Severity.STOP:
+            raise NoLawfulAnswer(finding.field, finding.message, str(finding.rule))
+    ladder = options(run, pins, book, book.terms.materials)
+    result = result_of(design, book.drop_limit(run, False), ladder, asked.length_unit)
+    return Answered(book, result, sheet.steps, design.findings, heads_of(design, asked), {}, _node(asked))
+
+
+def heads_of(design: RunDesign, asked: OnARun) -> tuple[Head, ...]:
+    """Return what stands large of a run: device, lines, protective conductor, drop."""
+    choice, terms = design.choice, asked.book.terms
+    lines = 3 if design.run.phases == 3 else 2  # noqa: PLR2004  (conductors that carry)
+    heads = [
+        Head(Message("Breaker"), Figure(choice.device_a, "A"), note=Message("{need} needed",
+             need=Figure(design.need_a, "A", 1))),
+        Head(Message("Lines"), f"{lines} × {sets_of(choice.size, choice.sets)}",
+             f"{terms.gauge(choice.size)} {design.run.material}",
+             Message("carries {amps}", amps=Figure(design.capacity.ampacity_a, "A", 1))),
+        Head(Message("Ground") if terms.family == "nec" else Message("Earth"), design.earth.size,
+             f"{terms.gauge(design.earth.size)} {design.earth.material}", main=False),
+    ]  # fmt: skip
+    if design.drop:
+        limit = Figure(design.drop.limit.percent, "%", 1)
+        heads.append(Head(Message("Drop"), Figure(design.drop.percent, "%", 2), "", Message("of {limit}", limit=limit),
+                          False))  # fmt: skip
+    return tuple(heads)
+
+
+def _node(asked: RunAsked) -> Json:
+    share = asked.continuous_amps / asked.amps
+    load = {"kind": "general", "rating": f"{asked.amps:g} A", "phases": asked.phases, "volts": f"{asked.volts:g} V"}
+    return {
+        "kind": "load", "name": "Load",
+        "load": {**load, "power_factor": asked.power_factor, "continuous": share}, "run": run_node(asked),
+    }  # fmt: skip
+
+
+def result_of(design: RunDesign, limit: DropLimit, ladder: list[Option], unit: str) -> Json:
+    """Return the result's figures, not rounded; lengths in the unit that was given."""
+    choice, drop = design.choice, design.drop
+    return {
+        "required_a": design.need_a,
+        "device_a": choice.device_a,
+        "device_max_a": design.capacity.device_max_a,
+        "device_at_or_below_a": design.capacity.device_below_a,
+        "conductor": conductor_of(design),
+        "conductor_other_terminals": _other(design),
+        "conduit": design.conduit,
+        "factor": design.capacity.factor,
+        "ampacity_a": design.capacity.ampacity_a,
+        "equipment_ground": earth_of(design.earth),
+        "drop_v": drop.volts if drop else None,
+        "drop_percent": drop.percent if drop else None,
+        "limit_percent": limit.percent,
+        "limit_is_mandatory": limit.mandatory,
+        "longest": None if drop is None or drop.longest_m is None else length_in(drop.longest_m, unit),
+        "options": [option_json(option) for option in ladder],
+    }
+
+
+def _other(design: RunDesign) -> Json | None:
+    """Return the conductor by the other practice of terminals, None where it makes no difference."""
+    if design.other is None:
+        return None
+    return {"size": design.other.size, "material": design.run.material, "sets": design.other.sets}
+
+
+TOOL = Tool(
+    name="run",
+    title=Message("Breaker and wire"),
+    question=Message("What breaker and wire for so many amps, so far away?"),
+    group=Group.CIRCUIT,
+    place=0,
+    words=("conductor", "cable", "size", "voltage drop", "feeder", "branch", "310.16", "240.4", "433.1"),
+    asks=RunAsked,
+    solve=solve,
+    example={
+        "nec": {"amps": "32 A", "volts": "240 V", "length": "150 ft", "continuous_amps": "32 A"},
+        "iec": {"amps": "32 A", "volts": "230 V", "length": "30 m"},
+    },
+    caution=Message("Isolate, lock off, prove dead. Local code and the licensed person decide."),
+)
