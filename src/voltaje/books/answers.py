@@ -62,6 +62,19 @@ class Impedance(NamedTuple):
     along: bool = False
 
 
+class Guard(NamedTuple):
+    """A device by the rule of what it feeds: it guards against short circuit, something else against overload.
+
+    device_a: what to take first; most_a: where that does not let it start [A]
+    ground_a: the device by which the equipment conductor goes [A]; rule: that sets the ceiling
+    """
+
+    device_a: float
+    most_a: float
+    ground_a: float
+    rule: Citation
+
+
 class Run(NamedTuple):
     """The conductors that feed a load, with the device at their upstream end.
 
@@ -78,6 +91,8 @@ class Run(NamedTuple):
     role: branch, feeder, service, or derived (from a transformer of the job's own)
     falls: the voltages it brings down, where its legs carry unlike currents; empty: as one load would
     whole_dwelling: whether it carries the whole load of one dwelling
+    needed_a: what its conductors must carry at their terminals, where its own rule says [A]
+    guard: of a run whose device is not its conductors' guard against overload
     """
 
     amps: float
@@ -108,6 +123,8 @@ class Run(NamedTuple):
     role: str = "branch"
     falls: tuple[Fall, ...] = ()
     whole_dwelling: bool = False
+    needed_a: float = 0.0
+    guard: Guard | None = None
 
 
 class Choice(NamedTuple):

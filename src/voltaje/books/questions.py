@@ -27,6 +27,7 @@ from voltaje.books.answers import (
     Run,
     Terms,
 )
+from voltaje.books.machines import FeederMotor, Motor, MotorCircuit, MotorFeeder
 from voltaje.errors import NotCovered
 from voltaje.findings import Finding
 from voltaje.message import Message
@@ -71,10 +72,21 @@ class Dwellings(Protocol):
 
 
 class Motors(Protocol):
-    """Motors by their horsepower."""
+    """Motors: their current, and what their circuits and feeders need."""
 
     def amps(self, hp: float, phases: int, volts: float, field: str) -> float:
         """Return a motor's full-load current by its horsepower [A]. Raises InputError at `field`."""
+
+    def duties(self) -> tuple[str, ...]:
+        """Return the classes of duty that the book tells apart, besides continuous."""
+
+    def circuit(self, motor: Motor, sheet: Sheet) -> MotorCircuit:
+        """Return what a motor's circuit needs but for its conductors. Raises InputError at the motor's field."""
+
+    def feeder(
+        self, motors: Sequence[FeederMotor], other_a: float, other_continuous_a: float, sheet: Sheet
+    ) -> MotorFeeder:
+        """Return what a feeder of motors and other loads [A] needs."""
 
 
 class Book(Protocol):

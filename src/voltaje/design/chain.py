@@ -66,10 +66,7 @@ def size_run(run: Run, pins: Pins, book: Book, sheet: Sheet) -> RunDesign:
     book.check(run)
     _check_pins(pins, run, book)
     with sheet.section("device"):
-        need = _need(run, book, sheet)
-        wanted = (
-            pins.device_a if pins.device_a and pins.device_a >= need - DUST_A else next_device(need, run, book, sheet)
-        )
+        need, wanted = _device(run, pins, book, sheet)
         device = pins.device_a or wanted
         if pins.device_a:
             sheet.read(device, Message("Device, pinned"), "A", book.device_rule)
@@ -81,7 +78,7 @@ def size_run(run: Run, pins: Pins, book: Book, sheet: Sheet) -> RunDesign:
     # A conductor that was chosen here complies; what was pinned may not.
     objections = book.objections(run, choice) if pins.any else ()
     findings = [_stop(_OBJECTED[each.key], each.message, each.rule, each.key) for each in objections]
-    if pins.device_a and pins.device_a not in book.made_devices(run):
+    if pins.device_a and not run.guard and pins.device_a not in book.made_devices(run):
         message = Message("{device} is not a standard rating.", device=Figure(pins.device_a, "A"))
         findings.append(_stop("device.no_standard_rating", message, book.device_rule, "device_a"))
     with sheet.section("earth"):
@@ -118,6 +115,15 @@ def sized(run: Run, pins: Pins, book: Book) -> RunDesign:
 def neutral_of(run: Run, choice: Choice, earth: EarthConductor, book: Book, sheet: Sheet) -> str:
     """Return the size of the neutral beside the lines, "" where the run has none."""
     return book.neutral(run, choice, earth, sheet) if run.neutral else ""
+
+
+def _device(run: Run, pins: Pins, book: Book, sheet: Sheet) -> tuple[float, float]:
+    """Return the current that is needed, and the device that the conductors are chosen for [A]."""
+    if run.guard:
+        return plain_need(run, book), pins.device_a or run.guard.device_a  # its rule is on the sheet already
+    need = _need(run, book, sheet)
+    pinned = pins.device_a if pins.device_a and pins.device_a >= need - DUST_A else None
+    return need, pinned or next_device(need, run, book, sheet)
 
 
 def _need(run: Run, book: Book, sheet: Sheet) -> float:

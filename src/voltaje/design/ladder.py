@@ -49,7 +49,11 @@ def options(run: Run, pins: Pins, book: Book, materials: tuple[str, ...]) -> lis
     """
     need = plain_need(run, book)
     devices = (
-        [pins.device_a] if pins.device_a else [r for r in book.devices(run) if r >= need - DUST_A][:_DEVICES_SHOWN]
+        [pins.device_a]
+        if pins.device_a
+        else [run.guard.device_a]
+        if run.guard
+        else [r for r in book.devices(run) if r >= need - DUST_A][:_DEVICES_SHOWN]
     )
     found = []
     for material in materials:
@@ -145,7 +149,7 @@ def _remarked(option: Option, place: int, found: list[Option], book: Book, run: 
         remark = saved
     elif place == 0:
         remark = Message("smallest metal")
-    elif option.choice.device_a > capacity.ampacity_a + DUST_A:
+    elif option.choice.device_a > capacity.ampacity_a + DUST_A and not run.guard:
         remark = Message("round-up rule")
     elif larger_device:
         remark = Message("the next rating up")
@@ -158,6 +162,8 @@ def _remarked(option: Option, place: int, found: list[Option], book: Book, run: 
 
 def _device_saves(option: Option, run: Run, book: Book) -> Message | None:
     """Return that a smaller device lets a smaller conductor serve than the next rating up would."""
+    if run.guard:
+        return None
     larger = [rating for rating in book.devices(run) if rating > option.choice.device_a]
     least = least_choice(run, option.choice.device_a, None, book)
     if least != option.choice or not larger:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from voltaje.path.fields import FLAG, declared, keys_of, number, one_word, read_values
 from voltaje.reader import Reader
@@ -51,6 +51,10 @@ class Surroundings:
         "exempt", one_word(*EXEMPT), "why small-conductor limits do not hold (NEC)",
         default="", label="240.4(D) limits", link="conductor", family="nec", hint="apply",
     )  # fmt: skip
+
+    def with_exempt(self, exempt: str) -> Surroundings:
+        """Return the same, with a reason why the limits of small conductors do not hold."""
+        return replace(self, exempt=self.exempt or exempt)
 
     @property
     def breaker_keeps(self) -> float:

@@ -12,11 +12,11 @@ from voltaje.message import Message
 from voltaje.path.fields import TEMPERATURE, Shape, number, one_word, whole
 from voltaje.path.fields import TEXT as _TEXT
 from voltaje.path.surroundings import PLAIN, Surroundings
-from voltaje.quantity import read_amps, read_length, read_plain, read_share, read_volts, require_between
+from voltaje.quantity import read_length, read_plain, require_between
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import DEFAULT_BOOK, Ask, Asked
 
-_MOST_A, _MOST_V, _MOST_M = 6000.0, 1000.0, 10_000.0
+_MOST_M = 10_000.0
 _MOST_BUNDLED = 200
 MOST_SETS = 12
 
@@ -29,16 +29,12 @@ def _length(raw: Any, unit: str) -> tuple[str, float]:
     return given, metres
 
 
-AMPS = number(0, _MOST_A, "A", read_amps)
-VOLTS = number(0, _MOST_V, "V", read_volts)
-POWER_FACTOR = number(0, 1, read=read_share)
 TYPED_LENGTH = Shape(_length, {"type": ["string", "number"]}, typed=True)
 MATERIAL = one_word("Cu", "Al")
 BOOK = Shape(
     lambda raw, _unit: find_book(raw),
     {"type": "string", "description": f"one of: {', '.join(books())}; short names too"},
 )
-KEEPS = number(0, 1)
 _TERMINAL = Shape(lambda raw, _unit: round(read_plain(raw)), {"enum": [60, 75, 90, "60", "75", "90"]}, typed=True)
 
 MATERIALS = {"Cu": Message("copper"), "Al": Message("aluminum")}

@@ -225,11 +225,12 @@ class NecBook:
         Source: 250.122(A), (B), (F), Table 250.122.
         """
         edition, material = self.edition, run.material
-        size = _equipment_conductor(self.name, choice.device_a, material)
+        device_a = run.guard.ground_a if run.guard and choice.device_a == run.guard.device_a else choice.device_a
+        size = _equipment_conductor(self.name, device_a, material)
         rule, area = edition.cite_table("equipment_conductor"), area_cmil(size, edition)
         if sheet.on:
             label = Message("Equipment grounding conductor: {size} {material}", size=size, material=material)
-            sheet.read(area, label, "cmil", rule, Message("by a {device} device", device=Figure(choice.device_a, "A")))
+            sheet.read(area, label, "cmil", rule, Message("by a {device} device", device=Figure(device_a, "A")))
         line = least_line = choice.sets * area_cmil(choice.size, edition)
         if least is not choice:
             least_line = least.sets * area_cmil(least.size, edition)

@@ -145,10 +145,15 @@ def _in_thermal_insulation(run: Run, size: str, edition: Edition) -> bool:
 
 def need_a(run: Run, edition: Edition) -> float:
     """Return what `device_need` shows [A], for the many sizes that are only tried. Source: NEC 210.20(A), 215.3."""
-    if not run.continuous_a:
-        return run.amps
+    if run.needed_a or not run.continuous_a:
+        return run.needed_a or run.amps
     factor = limits(edition.name)["continuous_factor"]
     return NEED.value(other=run.amps - run.continuous_a, continuous=run.continuous_a, factor=factor)
+
+
+def least_device(run: Run, need: float) -> float:
+    """Return what a device may not be under [A]: what must be carried through it, the rating that its kind has."""
+    return run.amps if run.guard else max(need, run.least_device_a)
 
 
 def installed_a(run: Run) -> float:
@@ -172,8 +177,8 @@ def _times(sets: int, ampacity: float, factor: float) -> str:
 def device_need(run: Run, edition: Edition, sheet: Sheet) -> float:
     """Return noncontinuous load and 125 % of continuous load [A]. Source: 210.20(A), 215.3."""
     rule = edition.cite("feeder_continuous" if run.feeder else "branch_continuous")
-    if not run.continuous_a:
-        return sheet.read(run.amps, _LOAD, "A", rule)
+    if run.needed_a or not run.continuous_a:
+        return sheet.read(run.needed_a or run.amps, _LOAD, "A", rule)
     return sheet.apply(
         NEED,
         _LOAD_CONTINUOUS,
@@ -216,6 +221,8 @@ def device_max(run: Run, choice: Choice, ampacity_a: float, edition: Edition) ->
     small conductors have limits of their own.
     Source: 240.4(B), (C), (D).
     """
+    if run.guard:
+        return run.guard.most_a
     known = ratings(edition.name)
     place = bisect_right(known, ampacity_a + _DUST_A)
     below = known[place - 1] if place else 0.0
@@ -242,7 +249,7 @@ def complying(run: Run, device_a: float, sets: int, edition: Edition) -> Callabl
     Source: NEC 110.14(C), 310.15, 240.4.
     """
     need = need_a(run, edition)
-    if device_a < max(need, run.least_device_a) - _DUST_A:
+    if device_a < least_device(run, need) - _DUST_A or (run.guard and device_a > run.guard.most_a + _DUST_A):
         return _nothing_serves
     # What does not depend on the size is worked out once: this is asked for many sizes of every run.
     book, rows = edition.name, ladder(edition.name, run.material)
@@ -251,7 +258,8 @@ def complying(run: Run, device_a: float, sets: int, edition: Edition) -> Callabl
     under, rounded = _may_round_up_over(run, device_a, edition)
     small = {} if run.surroundings.exempt or sets > 1 else _small_of(book, run.material)
     parallel = sets > 1
-    need, load, device = need - _DUST_A, installed_a(run) - _DUST_A, device_a - _DUST_A
+    need, load = need - _DUST_A, installed_a(run) - _DUST_A
+    device = 0.0 if run.guard else device_a - _DUST_A  # a guard against short circuit alone asks nothing of the wire
 
     def holds(size: str) -> bool:
         row = rows[size]
@@ -297,8 +305,8 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
     """
     found = []
     amps, need = _amps(run, choice, edition), need_a(run, edition)
-    if choice.device_a < max(need, run.least_device_a) - _DUST_A:
-        least = Figure(max(need, run.least_device_a), "A", 1)
+    if choice.device_a < least_device(run, need) - _DUST_A:
+        least = Figure(least_device(run, need), "A", 1)
         message = Message("{device} is under the load's {need}", device=Figure(choice.device_a, "A"), need=least)
         found.append(Objection("device_a", message, edition.cite("branch_continuous")))
     if amps.terminal < need - _DUST_A:
@@ -317,7 +325,11 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
         )  # fmt: skip
         found.append(Objection("size", message, edition.cite("adjustment")))
     most = device_max(run, choice, amps.final, edition)
-    if choice.device_a > most:
+    if run.guard and choice.device_a > most:
+        message = Message("{device} is over {most}, the most this equipment may have",
+                          device=Figure(choice.device_a, "A"), most=Figure(most, "A", 1))  # fmt: skip
+        found.append(Objection("device_a", message, run.guard.rule))
+    elif choice.device_a > most:
         message = Message(
             "{size} {material} carries {amps} and may have {most} at most, not {device}",
             size=choice.size, material=run.material, amps=Figure(amps.final, "A", 1), most=Figure(most, "A"),
@@ -399,6 +411,8 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
 
 
 def _device_rule(run: Run, edition: Edition) -> Citation:
+    if run.guard:
+        return run.guard.rule
     return edition.cite("secondary_conductors" if run.role == "derived" else "round_up")
 
 
@@ -419,6 +433,8 @@ def _why_column(run: Run, choice: Choice, column: int, edition: Edition) -> Mess
 
 
 def _why_device(run: Run, choice: Choice, final: float, most: float, edition: Edition) -> Message:
+    if run.guard:
+        return Message("by the rule of what it feeds: it guards against short circuit, not overload")
     if small_limit(run, choice, edition) == most:
         return Message("the limit of a small conductor")
     if most > final:

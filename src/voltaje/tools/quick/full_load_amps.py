@@ -8,11 +8,11 @@ from typing import Annotated
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.fields import number, one_number
-from voltaje.quantity import read_rating, read_share
+from voltaje.path.fields import one_number
 from voltaje.sheet import Sheet
+from voltaje.tools.amounts import AMPS, KVA, KW, PART, VOLTS
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import AMPS, POWER_FACTOR, VOLTS, OfABook
+from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _SINGLE, _THREE = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) * volts)")
@@ -21,39 +21,22 @@ _INPUT = Formula("kw / (power_factor * efficiency)")
 _OUTPUT = Formula("kva * power_factor * efficiency")
 
 _LOAD, _SUPPLY = Message("Load"), Message("Supply")
-_MOST_K = 100_000
 _PHASES = 3
-
-
-def _thousands(unit: str, raw: object) -> float:
-    """Return a power [kVA or kW]; a bare number is in that unit already."""
-    text = f"{raw} {unit}" if isinstance(raw, int | float) and not isinstance(raw, bool) else raw
-    if isinstance(text, str) and text.strip() and text.strip()[-1].isdigit():
-        text = f"{text} {unit}"
-    rating = read_rating(text)
-    if rating.unit != "VA":
-        raise InputError("", Message("give it in {unit}", unit=unit))
-    return rating.value / 1000
-
-
-_KVA = number(0, _MOST_K, "kVA", lambda raw: _thousands("kVA", raw))
-_KW = number(0, _MOST_K, "kW", lambda raw: _thousands("kW", raw))
-EFFICIENCY = number(0, 1, read=read_share)
 
 
 class FullLoadAsked(OfABook):
     """What the current of a load is asked by: one of kVA, kW and A."""
 
     kva: Annotated[
-        float | None, Ask(_KVA, "apparent power; one of kva, kw, amps", Message("Apparent power"), _LOAD, "kVA")
+        float | None, Ask(KVA, "apparent power; one of kva, kw, amps", Message("Apparent power"), _LOAD, "kVA")
     ] = None
     kw: Annotated[
-        float | None, Ask(_KW, "real power; of a motor or converter, what it gives", Message("Real power"), _LOAD, "kW")
+        float | None, Ask(KW, "real power; of a motor or converter, what it gives", Message("Real power"), _LOAD, "kW")
     ] = None
     amps: Annotated[float | None, Ask(AMPS, "current per line", Message("Current"), _LOAD, "A")] = None
-    power_factor: Annotated[float, Ask(POWER_FACTOR, "lagging", Message("Power factor"), _LOAD, shown=1)] = 1.0
+    power_factor: Annotated[float, Ask(PART, "lagging", Message("Power factor"), _LOAD, shown=1)] = 1.0
     efficiency: Annotated[
-        float, Ask(EFFICIENCY, "output over input; 1 where the load's own power is given", Message("Efficiency"), _LOAD,
+        float, Ask(PART, "output over input; 1 where the load's own power is given", Message("Efficiency"), _LOAD,
                    shown=1)
     ] = 1.0  # fmt: skip
     volts: Annotated[float, Ask(VOLTS, "line to line on three phase", Message("Volts"), _SUPPLY, "V")]

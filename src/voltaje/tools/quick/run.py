@@ -15,9 +15,10 @@ from voltaje.path.fields import FLAG, Shape, one_number, one_word
 from voltaje.path.surroundings import EXEMPT, Surroundings
 from voltaje.quantity import length_in, read_amps, require_between
 from voltaje.sheet import Sheet
+from voltaje.tools.amounts import AMPS, KEEPS, PART, VOLTS
 from voltaje.tools.answer import Json, option_json
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import AMPS, CIRCUIT, KEEPS, POWER_FACTOR, VOLTS, OnARun, conductor_of, earth_of, run_node
+from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _LOAD, _DEVICE = Message("Load"), Message("Device")
@@ -51,9 +52,7 @@ class RunAsked(OnARun):
     continuous_amps: Annotated[
         float, Ask(_CONTINUOUS, "the part of it that is continuous", Message("Continuous part"), _LOAD, "A", 0)
     ] = 0.0
-    power_factor: Annotated[float, Ask(POWER_FACTOR, "lagging", Message("Power factor"), _LOAD, shown=1, more=True)] = (
-        1.0
-    )
+    power_factor: Annotated[float, Ask(PART, "lagging", Message("Power factor"), _LOAD, shown=1, more=True)] = 1.0
     use: Annotated[
         str,
         Ask(one_word("lighting", "other"), "for the IEC profiles' drop limit", Message("Use"), _LOAD, shown="other",

@@ -1,0 +1,1 @@
+"""Equipment on its circuit, whichever door it is asked through: one function a kind."""

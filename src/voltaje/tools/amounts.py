@@ -1,0 +1,58 @@
+"""Shapes of amounts that tools ask beside those of the open file: horsepower, kilowatts, shares, what is printed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from contextlib import suppress
+from typing import Any
+
+from voltaje.errors import InputError
+from voltaje.message import Message
+from voltaje.path.fields import Shape, number
+from voltaje.quantity import read_amps, read_plain, read_rating, read_share, read_temperature, read_volts
+
+_MOST_A, _MOST_V, _MOST_K, _MOST_HP = 6000.0, 1000.0, 100_000.0, 10_000.0
+
+
+def _in_unit(unit: str, base: str, scale: float) -> Callable[[Any], float]:
+    """Return the reader of a rating whose bare number is in a unit."""
+
+    def read(raw: Any) -> float:
+        text = raw
+        with suppress(InputError):
+            text = f"{read_plain(raw):.12g} {unit}"  # a number without a unit
+        rating = read_rating(text)
+        if rating.unit != base:
+            raise InputError("", Message("give it in {unit}", unit=unit))
+        return rating.value / scale
+
+    return read
+
+
+HP = number(0, _MOST_HP, "hp", _in_unit("hp", "hp", 1))
+KW = number(0, _MOST_K, "kW", _in_unit("kW", "VA", 1000))
+KVA = number(0, _MOST_K, "kVA", _in_unit("kVA", "VA", 1000))
+AMPS = number(0, _MOST_A, "A", read_amps)
+VOLTS = number(0, _MOST_V, "V", read_volts)
+PART = number(0, 1, read=read_share)
+KEEPS = number(0, 1)
+RISE = number(0, 200, "°C", read_temperature)
+FACTOR = number(0, 3)
+
+
+def one_of_words(known: Callable[[], tuple[str, ...]]) -> Shape:
+    """Return the shape of one of some words, said in any case and with any dashes."""
+
+    def read(raw: Any, _unit: str) -> str:
+        if isinstance(raw, str):
+            plain = _plain(raw)
+            for word in known():
+                if _plain(word) == plain:
+                    return word
+        raise InputError("", Message("must be one of: {known}", known=list(known())))
+
+    return Shape(read, {"type": "string"})
+
+
+def _plain(word: str) -> str:
+    return " ".join(word.lower().replace("-", " ").replace("–", " ").replace("_", " ").split())

@@ -1,0 +1,294 @@
+"""The motor-branch tool: one motor, its conductors, its device, its overload, its disconnect, its start."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated
+
+from voltaje.books.machines import Design, DeviceKind, Motor, MotorType
+from voltaje.books.questions import Motors
+from voltaje.books.registry import find_book
+from voltaje.design.chain import Pins
+from voltaje.design.circuits.common import sets_of
+from voltaje.design.equipment.motor import MotorRun, at_volts, motor_run, off_its_volts
+from voltaje.errors import InputError
+from voltaje.findings import Finding, Severity
+from voltaje.message import Figure, Message
+from voltaje.path.fields import Shape, number, one_number, one_of, one_word
+from voltaje.quantity import length_in, read_amps
+from voltaje.sheet import Sheet
+from voltaje.tools.amounts import AMPS, FACTOR, HP, KW, PART, RISE, VOLTS, one_of_words
+from voltaje.tools.answer import Json
+from voltaje.tools.asking import DEFAULT_BOOK, Ask
+from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node
+from voltaje.tools.tool import Answered, Group, Head, Tool
+
+MOTOR, START, SUPPLY = Message("Motor"), Message("Starting"), Message("Another voltage")
+_THREE_PHASE = 3
+_LINES = {1: 2, 2: 4, 3: 3}  # conductors that carry, by phases
+TYPES = {
+    "squirrel_cage": Message("squirrel cage"),
+    "wound_rotor": Message("wound rotor"),
+    "synchronous": Message("synchronous"),
+    "dc": Message("direct current"),
+}
+DESIGNS = {"B energy-efficient": Message("B, premium"), "other": Message("other")}
+DEVICES = {
+    "inverse_time_breaker": Message("Inverse-time breaker"),
+    "dual_element_fuse": Message("Dual-element fuse"),
+    "nontime_delay_fuse": Message("Nontime-delay fuse"),
+    "instantaneous": Message("Instantaneous trip"),
+}
+_STARTS = {
+    "direct": Message("across the line"),
+    "star_delta": Message("star–delta (wye–delta)"),
+    "autotransformer": Message("autotransformer"),
+}
+
+
+def _duties() -> tuple[str, ...]:
+    return ("continuous", *find_book(DEFAULT_BOOK).asked(Motors).duties())
+
+
+DUTY = one_of_words(_duties)
+LETTERS = Shape(one_of_words(lambda: tuple("ABCDEFGHJKLMNPRSTUV")).read, {"type": "string", "maxLength": 1})
+
+
+class MotorPlate(OnARun):
+    """What a motor is asked by, wherever it stands."""
+
+    hp: Annotated[
+        float | None,
+        Ask(HP, "rated output in horsepower, as the tables have it", Message("Power"), MOTOR, "hp", family="nec"),
+    ] = None
+    kw: Annotated[
+        float | None, Ask(KW, "rated output in kilowatts, in place of hp", Message("Power in kW"), MOTOR, "kW",
+                          family="iec")
+    ] = None  # fmt: skip
+    volts: Annotated[
+        float,
+        Ask(VOLTS, "rated or nominal: 115, 200, 208, 230, 460, 575 or 120, 240, 480, 600 V; 230, 400 V (IEC)",
+            Message("Volts"), MOTOR, "V"),
+    ]  # fmt: skip
+    phases: Annotated[int, Ask(one_number(1, 2, 3), "1, 2 or 3", Message("Phases"), MOTOR, shown=3)] = 3
+    motor_type: Annotated[
+        MotorType,
+        Ask(one_of(MotorType), "by construction", Message("Kind"), MOTOR, shown="squirrel_cage", more=True,
+            titles=TYPES, family="nec"),
+    ] = MotorType.SQUIRREL_CAGE  # fmt: skip
+    nameplate_a: Annotated[
+        float | None,
+        Ask(AMPS, "the plate's own current: sets the overload device only (NEC), is the current (IEC)",
+            Message("Nameplate current"), MOTOR, "A"),
+    ] = None  # fmt: skip
+    service_factor: Annotated[
+        float | None, Ask(FACTOR, "as marked", Message("Service factor"), MOTOR, family="nec")
+    ] = None
+    temp_rise_c: Annotated[
+        float | None, Ask(RISE, "as marked", Message("Temperature rise"), MOTOR, "°C", more=True, family="nec")
+    ] = None
+    duty: Annotated[
+        str,
+        Ask(DUTY, f"one of: {', '.join(_duties())}", Message("Duty"), MOTOR, shown="continuous", more=True,
+            titles={each: Message(each) for each in _duties()}, family="nec"),
+    ] = "continuous"  # fmt: skip
+    design: Annotated[
+        Design,
+        Ask(one_of(Design), "design B energy-efficient (premium too), or another", Message("Design"), MOTOR,
+            shown="other", titles=DESIGNS, family="nec"),
+    ] = Design.OTHER  # fmt: skip
+    by_plate: Annotated[
+        str,
+        Ask(one_word("no", "yes"), "yes for motors built for low speed, high torque or several speeds: 430.6(A)(1)",
+            Message("Low speed or high torque"), MOTOR, shown="no", more=True, family="nec"),
+    ] = "no"  # fmt: skip
+    device_kind: Annotated[
+        DeviceKind,
+        Ask(one_of(DeviceKind), "what guards it against short circuit", Message("Device"), CIRCUIT,
+            shown="inverse_time_breaker", titles=DEVICES, family="nec"),
+    ] = DeviceKind.INVERSE_TIME_BREAKER  # fmt: skip
+    code_letter: Annotated[
+        str, Ask(LETTERS, "locked-rotor code letter of the plate", Message("Code letter"), START, more=True,
+                 family="nec")
+    ] = ""  # fmt: skip
+    locked_rotor_a: Annotated[
+        float | None,
+        Ask(number(0, 60_000, "A", read_amps), "what it draws standing", Message("Locked-rotor current"), START, "A",
+            more=True),
+    ] = None  # fmt: skip
+
+    def motor(self) -> Motor:
+        """Return the motor. Raises InputError unless its output is given, in one unit."""
+        if self.hp is not None and self.kw is not None:
+            raise InputError("kw", Message("give hp or kW, not both"))
+        if self.hp is None and self.kw is None and not (self.nameplate_a and self.book.terms.family == "iec"):
+            raise InputError("kw" if self.book.terms.family == "iec" else "hp", Message("must be given"))
+        return Motor(
+            self.hp, self.kw, self.volts, self.phases, self.motor_type, self.design, self.nameplate_a,
+            self.service_factor, self.temp_rise_c, self.duty, self.device_kind, self.by_plate == "yes",
+            self.code_letter, self.locked_rotor_a,
+        )  # fmt: skip
+
+
+class MotorAsked(MotorPlate):
+    """What a motor's circuit is asked by."""
+
+    start: Annotated[
+        str,
+        Ask(one_word("direct", "star_delta", "autotransformer"), "how it is started", Message("Start"), START,
+            shown="direct", more=True, titles=_STARTS),
+    ] = "direct"  # fmt: skip
+    tap_percent: Annotated[
+        float, Ask(PART, "volts that the autotransformer gives", Message("Tap"), START, shown="65 %", more=True)
+    ] = 0.65
+    source_ka: Annotated[
+        float | None,
+        Ask(number(0, 200, "kA"), "short-circuit current where the circuit begins; a stiff supply where not given",
+            Message("Short circuit at the panel"), START, "kA", more=True),
+    ] = None  # fmt: skip
+    supply_v: Annotated[
+        float | None,
+        Ask(VOLTS, "what it gets, where that is not its own voltage", Message("Measured volts"), SUPPLY, "V",
+            more=True),
+    ] = None  # fmt: skip
+
+
+def solve(asked: MotorAsked) -> Answered:
+    """Return a motor's circuit. Raises InputError at the field that stands in the way."""
+    book, sheet, motor = asked.book, Sheet(), asked.motor()
+    base = asked.run(1.0, asked.volts, _THREE_PHASE if motor.phases > 1 else 1)
+    found = motor_run(motor, base, Pins(sets=asked.sets), book, sheet, _source_ohm(asked), _tap(asked))
+    circuit, findings = found.circuit, list(found.findings)
+    other = at_volts(circuit.rated_v, asked.supply_v, sheet) if asked.supply_v else None
+    if asked.supply_v:
+        off = off_its_volts(circuit.rated_v, asked.supply_v, book.rule("motor_amperes"), "supply_v")
+        findings += [off] if off else []
+    findings += _why(found, asked)
+    result = {
+        **plain_result(found),
+        "locked_rotor_a": circuit.locked_rotor_a,
+        "start": _start(found),
+        "current_percent": other.current_percent if other else None,
+        "heating_percent": other.heating_percent if other else None,
+        "torque_percent": other.torque_percent if other else None,
+        "drop_v": found.design.drop.volts if found.design.drop else None,
+        "drop_percent": found.design.drop.percent if found.design.drop else None,
+        "rated_v": circuit.rated_v,
+    }
+    facts = {"asked": asked, "found": found, "other": other, "length": _length(asked)}
+    return Answered(book, result, sheet.steps, findings, _heads(found, asked), facts, _node(asked, found))
+
+
+def plain_result(found: MotorRun) -> Json:
+    """Return the figures that every door gives of a motor's circuit."""
+    circuit, design = found.circuit, found.design
+    return {
+        "flc_a": circuit.flc_a,
+        "conductor_min_a": circuit.conductor_min_a,
+        "conductor": conductor_of(design),
+        "device_a": circuit.device.first_a,
+        "device_max_a": circuit.device.most_a,
+        "devices": {kind.value: {"device_a": each.first_a, "device_max_a": each.most_a}
+                    for kind, each in circuit.devices.items()},
+        "breaker_type": circuit.curve,
+        "overload_a": circuit.overload_a,
+        "overload_max_a": circuit.overload_max_a,
+        "disconnect_min_a": circuit.disconnect_min_a,
+        "equipment_ground": earth_of(design.earth),
+    }  # fmt: skip
+
+
+def _source_ohm(asked: MotorAsked) -> complex:
+    """Return the impedance of a line before the circuit [Ω], by its short-circuit current; its angle is taken as X."""
+    if asked.source_ka is None:
+        return 0j
+    volts = asked.volts / math.sqrt(3) if asked.phases == _THREE_PHASE else asked.volts / 2
+    return complex(0.0, volts / (asked.source_ka * 1000))
+
+
+def _tap(asked: MotorAsked) -> float:
+    return {"direct": 1.0, "star_delta": 1 / math.sqrt(3)}.get(asked.start, asked.tap_percent)
+
+
+def _start(found: MotorRun) -> Json | None:
+    if found.start is None:
+        return None
+    start = found.start
+    return {"amps": start.amps, "volts": start.volts, "percent": start.percent, "torque_percent": start.torque_percent}
+
+
+def _length(asked: OnARun) -> str:
+    if not asked.length:
+        return ""
+    return f"{length_in(asked.length[1], asked.length[0]):g} {asked.length[0]}"
+
+
+def _why(found: MotorRun, asked: MotorAsked) -> list[Finding]:
+    """Return why the device may be larger than its wire's ampacity, and what other terminals would ask."""
+    circuit, design, book = found.circuit, found.design, asked.book
+    said, ampacity = [], design.capacity.ampacity_a
+    if circuit.short_circuit_only and circuit.device.first_a > ampacity:
+        message = Message(
+            "{device} on {size} is right here: the breaker or fuse guards against short circuit, the overload device "
+            "guards wire and motor. Small-conductor limits do not hold for motors.",
+            device=Figure(circuit.device.first_a, "A"),
+            size=f"{sets_of(design.choice.size, design.choice.sets)} {book.terms.gauge(design.choice.size)}",
+        )  # fmt: skip
+        said.append(Finding(Severity.NOTE, "motor.device_over_wire", message, book.rule("motor_small"), "device_a"))
+    if design.other and asked.terminal_c is None:
+        message = Message("With terminals marked otherwise (60 °C against 75 °C) it takes {size}.",
+                          size=sets_of(design.other.size, design.other.sets))  # fmt: skip
+        said.append(
+            Finding(Severity.NOTE, "motor.other_terminals", message, book.rule("motor_terminals"), "terminal_c")
+        )
+    return said
+
+
+def _heads(found: MotorRun, asked: MotorAsked) -> tuple[Head, ...]:
+    circuit, design, terms = found.circuit, found.design, asked.book.terms
+    device = Message("up to {most} if it will not start", most=Figure(circuit.device.most_a, "A"))
+    kind = DEVICES[circuit.device_kind.value]
+    if not circuit.short_circuit_only:
+        kind, device = Message("Breaker"), Message("type {curve}", curve=circuit.curve) if circuit.curve else Message(
+            "moulded case or fuse"
+        )  # fmt: skip
+    carries = Message("{need} needed, carries {amps}", need=Figure(circuit.conductor_min_a, "A", 1),
+                      amps=Figure(design.capacity.ampacity_a, "A", 1))  # fmt: skip
+    lines = _LINES[asked.phases]
+    heads = [
+        Head(kind, Figure(circuit.device.first_a, "A"), "", device),
+        Head(Message("Lines"), f"{lines} × {sets_of(design.choice.size, design.choice.sets)}",
+             f"{terms.gauge(design.choice.size)} {design.run.material}", carries),
+        Head(Message("Overload"), Figure(circuit.overload_a, "A", 1), "",
+             Message("never over {most}", most=Figure(circuit.overload_max_a, "A", 1)), main=False),
+        Head(Message("Ground") if terms.family == "nec" else Message("Earth"), design.earth.size,
+             f"{terms.gauge(design.earth.size)} {design.earth.material}",
+             Message("no larger than the lines"), main=False),
+    ]  # fmt: skip
+    return tuple(heads)
+
+
+def _node(asked: MotorAsked, found: MotorRun) -> Json:
+    rating = f"{asked.hp:g} hp" if asked.hp else f"{found.circuit.flc_a:g} A"
+    load = {"kind": "motor", "rating": rating, "phases": asked.phases, "volts": f"{found.circuit.rated_v:g} V"}
+    return {"kind": "load", "name": f"Motor {rating}", "load": load, "run": run_node(asked)}
+
+
+TOOL = Tool(
+    name="motor-branch",
+    title=Message("Motor circuit"),
+    question=Message("What breaker, wire and overload for this motor?"),
+    group=Group.CIRCUIT,
+    place=2,
+    words=("pump", "compressor", "fan", "saw", "horsepower", "hp", "starter", "overload", "heater", "starting",
+           "locked rotor", "430.22", "430.52", "430.250", "430.32"),
+    asks=MotorAsked,
+    solve=solve,
+    example={
+        "nec": {"hp": "7.5 hp", "volts": "208 V", "phases": 3, "nameplate_a": "23 A", "service_factor": "1.15",
+                "design": "B energy-efficient", "length": "60 ft"},
+        "iec": {"kw": "22 kW", "volts": "400 V", "phases": 3, "length": "45 m"},
+    },
+    caution=Message("Isolate, lock off, prove dead before you open the starter. Local code and the licensed person "
+                    "decide."),
+)  # fmt: skip

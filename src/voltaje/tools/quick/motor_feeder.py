@@ -1,0 +1,173 @@
+"""The motor-feeder tool: a feeder of several motors with other loads."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from voltaje.books.answers import Guard
+from voltaje.books.machines import Design, DeviceKind, FeederMotor, Motor, MotorCircuit, MotorType
+from voltaje.books.questions import Motors
+from voltaje.design.chain import Pins, next_device, size_run
+from voltaje.design.circuits.common import sets_of
+from voltaje.errors import InputError
+from voltaje.limits import MOST_ITEMS
+from voltaje.message import Figure, Message
+from voltaje.path.fields import TEXT, number, one_number, one_of, whole
+from voltaje.quantity import read_amps
+from voltaje.sheet import Sheet, off
+from voltaje.tools.amounts import AMPS, HP, KW, VOLTS
+from voltaje.tools.asking import Ask, Asked
+from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node
+from voltaje.tools.quick.motor_branch import DESIGNS, DEVICES, TYPES
+from voltaje.tools.tool import Answered, Group, Head, Tool
+
+_MOTORS, _OTHER, _FEEDER = Message("Motors"), Message("Other loads"), Message("Feeder")
+_AT_LEAST_NOTHING = number(-1e-9, 6000, "A", read_amps)
+_THREE_PHASE = 3
+_LINES = {1: 2, 3: 3}  # conductors that carry, by phases
+
+
+class MotorItem(Asked):
+    """Motors that are alike, on the feeder."""
+
+    name: Annotated[str, Ask(TEXT, "what it drives", Message("Name"), shown="")] = ""
+    count: Annotated[int, Ask(whole(1, 100), "how many such", Message("How many"), shown=1)] = 1
+    hp: Annotated[float | None, Ask(HP, "rated output", Message("Power"), hint="hp", family="nec")] = None
+    kw: Annotated[float | None, Ask(KW, "in place of hp", Message("Power in kW"), hint="kW", family="iec")] = None
+    volts: Annotated[
+        float | None, Ask(VOLTS, "the feeder's where not given", Message("Volts"), hint="V", more=True)
+    ] = None
+    phases: Annotated[
+        int | None, Ask(one_number(1, 2, 3), "the feeder's where not given", Message("Phases"), more=True)
+    ] = None
+    motor_type: Annotated[
+        MotorType, Ask(one_of(MotorType), "by construction", Message("Kind"), shown="squirrel_cage", more=True,
+                       titles=TYPES, family="nec")
+    ] = MotorType.SQUIRREL_CAGE  # fmt: skip
+    nameplate_a: Annotated[
+        float | None, Ask(AMPS, "the plate's own current", Message("Nameplate current"), hint="A", more=True)
+    ] = None
+    design: Annotated[
+        Design, Ask(one_of(Design), "as the plate has it", Message("Design"), shown="other", more=True, titles=DESIGNS,
+                    family="nec")
+    ] = Design.OTHER  # fmt: skip
+    device_kind: Annotated[
+        DeviceKind,
+        Ask(one_of(DeviceKind), "of its own circuit", Message("Its device"), shown="inverse_time_breaker", more=True,
+            titles=DEVICES, family="nec"),
+    ] = DeviceKind.INVERSE_TIME_BREAKER  # fmt: skip
+
+
+class FeederAsked(OnARun):
+    """What a feeder of motors is asked by."""
+
+    motors: Annotated[list[MotorItem], Field(min_length=1, max_length=MOST_ITEMS)]
+    volts: Annotated[
+        float | None, Ask(VOLTS, "of the feeder; the first motor's where not given", Message("Volts"), _FEEDER, "V")
+    ] = None
+    phases: Annotated[
+        int | None, Ask(one_number(1, 3), "of the feeder; the first motor's, or 3, where not given", Message("Phases"),
+                        _FEEDER, shown=3)
+    ] = None  # fmt: skip
+    other_a: Annotated[
+        float, Ask(_AT_LEAST_NOTHING, "other loads that are not continuous", Message("Other loads"), _OTHER, "A", 0)
+    ] = 0.0
+    other_continuous_a: Annotated[
+        float, Ask(_AT_LEAST_NOTHING, "other loads that are continuous", Message("Continuous"), _OTHER, "A", 0)
+    ] = 0.0
+
+
+def solve(asked: FeederAsked) -> Answered:
+    """Return what a feeder of motors needs. Raises InputError at the motor's field that stands in the way."""
+    book, sheet, rules = asked.book, Sheet(), asked.book.asked(Motors)
+    volts = asked.volts or asked.motors[0].volts
+    if volts is None:
+        raise InputError("volts", Message("must be given"))
+    phases = asked.phases or asked.motors[0].phases or _THREE_PHASE
+    circuits, named = [], []
+    for at, item in enumerate(asked.motors):
+        circuits.append(_circuit(item, at, volts, phases, rules, sheet))
+        named.append(item.name or _rated(item))
+    motors = [
+        FeederMotor(circuit.flc_a, _device(circuit), item.count)
+        for circuit, item in zip(circuits, asked.motors, strict=True)
+    ]
+    feeder = rules.feeder(motors, asked.other_a, asked.other_continuous_a, sheet)
+    total = sum(each.flc_a * each.count for each in motors) + asked.other_a + asked.other_continuous_a
+    run = asked.run(
+        total, volts, _THREE_PHASE if phases > 1 else 1, needed_a=feeder.conductor_min_a,
+        installed_a=feeder.conductor_min_a, feeder=True,
+    )  # fmt: skip
+    own = next_device(feeder.conductor_min_a, run, book, off())
+    most, rule = feeder.device_max_a, book.rule("motor_feeder_device") or book.device_rule
+    design = size_run(run._replace(guard=Guard(most, most, most, rule)), Pins(sets=asked.sets), book, sheet)
+    result = {
+        "conductor_min_a": feeder.conductor_min_a,
+        "conductor": conductor_of(design),
+        "device_max_a": feeder.device_max_a,
+        "device_of_the_wire_a": own,
+        "equipment_ground": earth_of(design.earth),
+        "motors": [
+            {"name": name, "count": motor.count, "flc_a": motor.flc_a, "device_a": motor.device_a}
+            for name, motor in zip(named, motors, strict=True)
+        ],
+    }
+    terms, choice = book.terms, design.choice
+    carries = Message("{need} needed, carries {amps}", need=Figure(feeder.conductor_min_a, "A", 1),
+                      amps=Figure(design.capacity.ampacity_a, "A", 1))  # fmt: skip
+    heads = (
+        Head(Message("Device, at most"), Figure(feeder.device_max_a, "A"), "",
+             Message("the wire's own would be {device}", device=Figure(own, "A"))),
+        Head(Message("Lines"), f"{_LINES[run.phases]} × {sets_of(choice.size, choice.sets)}",
+             f"{terms.gauge(choice.size)} {asked.material}", carries),
+        Head(Message("Ground") if terms.family == "nec" else Message("Earth"), design.earth.size,
+             f"{terms.gauge(design.earth.size)} {design.earth.material}", main=False),
+    )  # fmt: skip
+    findings = [each for circuit in circuits for each in circuit.findings if each.code != "motor.no_nameplate"]
+    node = {"kind": "board", "name": "Motors", "run": run_node(asked)}
+    return Answered(book, result, sheet.steps, [*findings, *design.findings], heads, {"volts": volts}, node)
+
+
+def _rated(item: MotorItem) -> str:
+    return f"{item.hp:g} hp" if item.hp else f"{item.kw or 0:g} kW"
+
+
+def _device(circuit: MotorCircuit) -> float:
+    """Return the branch device that counts for the feeder [A]: of an instantaneous trip, the greatest fuse."""
+    instantaneous = circuit.device_kind is DeviceKind.INSTANTANEOUS
+    return circuit.ground_device_a if instantaneous else circuit.device.first_a
+
+
+def _circuit(item: MotorItem, at: int, volts: float, phases: int, rules: Motors, sheet: Sheet) -> MotorCircuit:
+    place = f"motors[{at}]"
+    if item.hp is None and item.kw is None and not item.nameplate_a:
+        raise InputError(f"{place}.hp", Message("must be given"))
+    motor = Motor(item.hp, item.kw, item.volts or volts, item.phases or phases, item.motor_type, item.design,
+                  item.nameplate_a, device_kind=item.device_kind)  # fmt: skip
+    try:
+        with sheet.section(place):
+            return rules.circuit(motor, sheet)
+    except InputError as error:
+        raise error.at(f"{place}.{error.field}") from None
+
+
+TOOL = Tool(
+    name="motor-feeder",
+    title=Message("Feeder of several motors"),
+    question=Message("What feeder for these motors together?"),
+    group=Group.CIRCUIT,
+    place=3,
+    words=("motors", "group", "mcc", "control center", "pumps", "430.24", "430.62", "430.63"),
+    asks=FeederAsked,
+    solve=solve,
+    example={
+        "nec": {"volts": "460 V", "phases": 3, "length": "120 ft",
+                "motors": [{"name": "Saw", "hp": "40 hp"}, {"name": "Fan", "hp": "25 hp"},
+                           {"name": "Pump", "hp": "10 hp"}]},
+        "iec": {"volts": "400 V", "phases": 3, "length": "40 m",
+                "motors": [{"name": "Pump", "kw": "7.5 kW"}, {"name": "Fan", "kw": "4 kW", "count": 2}]},
+    },
+    caution=Message("Isolate, lock off, prove dead. Local code and the licensed person decide."),
+)  # fmt: skip
