@@ -16,11 +16,13 @@ from voltaje.message import Message
 
 @dataclass(frozen=True)
 class Citation:
-    """A clause of one edition of a book."""
+    """A clause of one edition of a book; of a table with the row and the column that were read, as they stand in it."""
 
     book: str
     clause: str
     topic: str = ""
+    row: str = ""
+    column: str = ""
 
     def __str__(self) -> str:
         return f"{self.book} {self.clause}".strip()

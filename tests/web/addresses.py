@@ -25,14 +25,14 @@ def named_addresses():
 
 def parts_for(parts, job, key, reading=None):
     """Return the parts of an address for a job and a node."""
-    known = {"job_id": job.pk, "key": key, "reading_id": reading or uuid.uuid4()}
+    known = {"job_id": job.pk, "key": key, "reading_id": reading or uuid.uuid4(), "name": "run", "kept_id": 1}
     return {part: known[part] for part in parts}
 
 
 def field_names():
     """Return the names of all fields of all forms."""
     for found in pkgutil.walk_packages(web.__path__, "web."):
-        if found.name.rpartition(".")[2] in ("forms", "settings_forms", "repair_views"):
+        if found.name.rpartition(".")[2] in ("forms", "settings_forms", "repair_views", "keeping"):
             importlib.import_module(found.name)
     waiting, names = [forms.BaseForm], set()
     while waiting:

@@ -54,9 +54,13 @@ class Table:
         """Return the table's number in an edition; `*` in its file stands for every edition."""
         return self.number.get(book) or self.number["*"]
 
-    def cite(self, book: str, suffix: str = "") -> Citation:
-        """Return the citation of this table in an edition of the book."""
-        return Citation(book, f"{self.numbered(book)}{suffix}", self.key)
+    def cite(self, book: str, suffix: str = "", row: Cell = "", column: str = "") -> Citation:
+        """Return the citation of this table in an edition of the book; row: the first cell of the one that was read."""
+        return Citation(book, f"{self.numbered(book)}{suffix}", self.key, _plain(row), column)
+
+    def is_row(self, row: Row, named: str) -> bool:
+        """Return whether a row is the one that a citation names by its first cell."""
+        return _plain(row[self.columns[0].name]) == named
 
     def row(self, field: str, book: str, **keys: str | float) -> Row:
         """Return the one row with exactly these keys."""

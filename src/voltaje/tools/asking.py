@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from inspect import get_annotations
 from typing import Any, Self, TypeVar, get_args
 
 from pydantic import BaseModel, ConfigDict, GetCoreSchemaHandler, GetJsonSchemaHandler, ValidationError, model_validator
@@ -26,6 +27,7 @@ Json = dict[str, Any]
 A = TypeVar("A", bound="Asked")
 
 DEFAULT_BOOK = "NEC 2023"
+_FLAGS = {"yes": True, "true": True, "on": True, "no": False, "false": False, "off": False}
 
 
 @dataclass(frozen=True)
@@ -37,6 +39,7 @@ class Ask:
     shown: what is taken where nothing is given, in words; by_family: the same where families differ
     more: it stands folded away; choices: a question to the book by this key; titles: of its choices, in words
     family: nec or iec where it is for one alone
+    both: a key of the result that a form shows beneath each choice: readings of a rule beside each other
     """
 
     shape: Shape
@@ -50,6 +53,7 @@ class Ask:
     choices: str = ""
     titles: Mapping[str, Message] = field(default_factory=dict)
     family: str = ""
+    both: str = ""
 
     def __get_pydantic_core_schema__(self, _source: Any, _handler: GetCoreSchemaHandler) -> CoreSchema:
         return core_schema.with_info_plain_validator_function(self._read)
@@ -60,19 +64,36 @@ class Ask:
 
     def _read(self, raw: Any, info: core_schema.ValidationInfo) -> Any:
         book: Any = info.context  # always given: `Asked.read` is the only way in
+        if self.is_flag and isinstance(raw, str):
+            raw = _FLAGS.get(raw.strip().lower(), raw)
         return self.shape.read(raw, book.terms.length_unit)
+
+    @property
+    def is_flag(self) -> bool:
+        """Whether it is true or false; where it is typed, yes and no will do."""
+        return bool(self.shape.schema.get("type") == "boolean")
 
     def options(self, book: Book) -> tuple[str, ...]:
         """Return what may be chosen under a book, nothing where it is typed."""
         if self.choices:
             return book.choices.get(self.choices, ())
-        known = self.shape.schema.get("enum", ())
+        known = ("no", "yes") if self.is_flag else self.shape.schema.get("enum", ())
         return tuple(dict.fromkeys(str(each) for each in known))
 
     def taken(self, book: Book) -> str:
         """Return what is taken under a book where nothing is given, as it is typed; "" where nothing is."""
         shown = self.by_family.get(book.terms.family, self.shown)
-        return "" if shown is None else str(shown)
+        if self.is_flag:
+            return "yes" if shown else "no"
+        return "" if shown is None or isinstance(shown, list) else str(shown)
+
+
+@dataclass(frozen=True)
+class Items:
+    """What a list of a tool's model is called, and one of its items."""
+
+    label: Message
+    one: Message
 
 
 class Asked(BaseModel):
@@ -94,9 +115,23 @@ class Asked(BaseModel):
         return {key: ask for key, ask in found if ask}
 
     @classmethod
+    def own_first(cls) -> list[str]:
+        """Return its keys, those it declares itself before those that it shares with other tools."""
+        return list(dict.fromkeys(key for each in cls.__mro__ for key in get_annotations(each)
+                                  if key in cls.model_fields))  # fmt: skip
+
+    @classmethod
     def lists(cls) -> dict[str, type[Asked]]:
         """Return the models of its lists' items by key."""
         return {key: item for key, info in cls.model_fields.items() if (item := _item_of(info))}
+
+    @classmethod
+    def items(cls) -> dict[str, Items]:
+        """Return what its lists are called, by key."""
+        found = (
+            (key, [each for each in info.metadata if isinstance(each, Items)]) for key, info in cls.model_fields.items()
+        )
+        return {key: named[0] for key, named in found if named}
 
     @classmethod
     def read(cls, raw: object) -> Self:

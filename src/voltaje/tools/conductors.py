@@ -9,10 +9,10 @@ from voltaje.books.questions import Book
 from voltaje.books.registry import books, every_choice, find_book
 from voltaje.design.chain import RunDesign
 from voltaje.message import Message
-from voltaje.path.fields import TEMPERATURE, Shape, number, one_word, whole
+from voltaje.path.fields import TEMPERATURE, Shape, number, one_number, one_word, whole
 from voltaje.path.fields import TEXT as _TEXT
 from voltaje.path.surroundings import PLAIN, Surroundings
-from voltaje.quantity import read_length, read_plain, require_between
+from voltaje.quantity import read_length, require_between
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import DEFAULT_BOOK, Ask, Asked
 
@@ -35,7 +35,6 @@ BOOK = Shape(
     lambda raw, _unit: find_book(raw),
     {"type": "string", "description": f"one of: {', '.join(books())}; short names too"},
 )
-_TERMINAL = Shape(lambda raw, _unit: round(read_plain(raw)), {"enum": [60, 75, 90, "60", "75", "90"]}, typed=True)
 
 MATERIALS = {"Cu": Message("copper"), "Al": Message("aluminum")}
 
@@ -60,8 +59,8 @@ class OnARun(OfABook):
     ] = "Cu"
     terminal_c: Annotated[
         int | None,
-        Ask(_TERMINAL, "NEC; not given: 60 °C for 100 A and less, 75 °C above", Message("Terminals"), CIRCUIT,
-            hint="°C", choices="terminal_c", family="nec"),
+        Ask(one_number(60, 75), "NEC; not given: 60 °C for 100 A and less, 75 °C above", Message("Terminals"), CIRCUIT,
+            hint="°C", family="nec", both="conductor"),
     ] = None  # fmt: skip
     insulation: Annotated[
         str,

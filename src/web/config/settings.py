@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "web.workbench",
     "web.landing",
     "web.tables",
+    "web.quick",
 ]
 MIDDLEWARE = [
     "web.config.logs.logged",

@@ -14,6 +14,7 @@ urlpatterns = [
     path("jobs/", include("web.workbench.urls")),
     path("jobs/", include("web.sheets.urls")),
     path("format/schema.json", schema, name="schema"),
+    path("quick/", include("web.quick.urls")),
     path("tables/", include("web.tables.urls")),
     path("look/", include("web.words.urls")),
 ]

@@ -37,8 +37,19 @@ def table(request: Request, key: str) -> HttpResponse:
     found = dict(all_tables()).get(key)
     if found is None:
         raise Http404
-    rows = [[row[column.name] for column in found.columns] for row in found.rows]
-    return render(request, "tables/table.html", {"table": found, "rows": rows, "numbers": numbers(found)})
+    row_lit, column_lit = (request.GET.get(name, "")[:_MOST_WORDS] for name in ("row", "column"))
+    rows = [
+        (
+            bool(row_lit) and found.is_row(row, row_lit),
+            [(row[column.name], column.name == column_lit) for column in found.columns],
+        )
+        for row in found.rows
+    ]
+    return render(
+        request,
+        "tables/table.html",
+        {"table": found, "rows": rows, "numbers": numbers(found), "lit_column": column_lit},
+    )
 
 
 def numbers(found: Table) -> list[str]:

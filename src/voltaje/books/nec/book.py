@@ -244,6 +244,9 @@ class NecBook:
             size = next((each for each in self.sizes(run) if area_cmil(each, edition) >= wanted - 1), choice.size)
         if area_cmil(choice.size, edition) < area_cmil(size, edition):
             size = choice.size
+            if sheet.on:
+                label = Message("No larger than the lines: {size} {material}", size=size, material=material)
+                sheet.read(area_cmil(size, edition), label, "cmil", edition.cite("equipment_ground"))
         return EarthConductor(size, material, rule)
 
     def area_mm2(self, size: str) -> float:

@@ -155,7 +155,8 @@ class NecMotors:
         hp = motor.hp if motor.hp is not None else HP.value(kw=motor.kw or 0.0)
         flc, rated = self._table_amps(hp, table, motor.volts, "hp" if motor.hp is not None else "kw")
         because = Message("{hp} hp at {volts} V, not the nameplate's", hp=f"{hp:g}", volts=f"{rated:g}")
-        sheet.read(flc, Message("Full-load current, from the table"), "A", table.cite(edition.name), because)
+        rule = table.cite(edition.name, row=round(hp, 6), column=f"v{rated:g}")
+        sheet.read(flc, Message("Full-load current, from the table"), "A", rule, because)
         return flc, rated
 
     def _locked(self, motor: Motor, flc: float, sheet: Sheet) -> float | None:
@@ -242,7 +243,8 @@ class NecMotors:
     def _write_device(self, motor: Motor, flc: float, chosen: Reach, sheet: Sheet) -> None:
         edition, trip = self.edition, motor.device_kind is DeviceKind.INSTANTANEOUS
         table = edition.table("motor_device")
-        wanted = sheet.apply(SHARE, Message("Device, by the table"), "A", table.cite(edition.name), None, amps=flc,
+        rule = table.cite(edition.name, row=self._kind(motor), column=motor.device_kind.value)
+        wanted = sheet.apply(SHARE, Message("Device, by the table"), "A", rule, None, amps=flc,
                              percent=chosen.percent)  # fmt: skip
         if trip:
             label = Message("Trip setting, at most")

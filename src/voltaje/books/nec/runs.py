@@ -379,7 +379,9 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
         ADJUSTED,
         Message("{size} {material} as installed", **named),
         "A",
-        edition.cite_table("ampacity"),
+        edition.table("ampacity").cite(
+            edition.name, row=choice.size, column=f"{run.material.lower()}{insulation.corrected_c}"
+        ),
         Message("from the {column} column of its insulation", column=Figure(insulation.corrected_c, "°C")),
         sets=choice.sets,
         ampacity=row[insulation.corrected_c],

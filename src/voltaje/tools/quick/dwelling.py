@@ -31,7 +31,7 @@ from voltaje.path.fields import Shape
 from voltaje.rounding import HalfReading
 from voltaje.systems import DWELLING_SYSTEMS
 from voltaje.tools.answer import Json, conductor_json
-from voltaje.tools.asking import DEFAULT_BOOK, Ask, Asked
+from voltaje.tools.asking import DEFAULT_BOOK, Ask, Asked, Items
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _HOUSE, _LOADS, _SERVICE = Message("House"), Message("Loads"), Message("Service")
@@ -122,12 +122,12 @@ class DwellingAsked(Asked):
         Ask(_COUNT, "1 at least; 0 for a unit with a common laundry", Message("Laundry circuits"), _HOUSE, shown=1,
             more=True),
     ] = 1  # fmt: skip
-    appliances: list[ApplianceAsked] = _MANY
+    appliances: Annotated[list[ApplianceAsked], Items(Message("Appliances"), Message("appliance"))] = _MANY
     dryers: Annotated[
         Any, Ask(_RATINGS, "household electric dryers, one rating each", Message("Dryers"), _LOADS, shown=[])
     ] = ()
-    cooking: list[CookingAsked] = _MANY
-    heating: list[HeatingAsked] = _MANY
+    cooking: Annotated[list[CookingAsked], Items(Message("Cooking"), Message("cooking unit"))] = _MANY
+    heating: Annotated[list[HeatingAsked], Items(Message("Heating"), Message("heating"))] = _MANY
     cooling: Annotated[
         Any, Ask(_AMOUNT, "all the cooling that can run at one time; 0 or left out: none", Message("Cooling"), _LOADS)
     ] = None

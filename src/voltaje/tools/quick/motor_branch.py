@@ -16,7 +16,7 @@ from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.fields import Shape, number, one_number, one_of, one_word
 from voltaje.quantity import length_in, read_amps
-from voltaje.sheet import Sheet
+from voltaje.sheet import Sheet, off
 from voltaje.tools.amounts import AMPS, FACTOR, HP, KW, PART, RISE, VOLTS, one_of_words
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import DEFAULT_BOOK, Ask
@@ -175,7 +175,12 @@ def solve(asked: MotorAsked) -> Answered:
         "drop_percent": found.design.drop.percent if found.design.drop else None,
         "rated_v": circuit.rated_v,
     }
-    facts = {"asked": asked, "found": found, "other": other, "length": _length(asked)}
+    facts = {
+        "asked": asked, "found": found, "other": other, "length": _length(asked),
+        "kinds": [{"key": kind.value, "title": DEVICES[kind.value], "reach": reach}
+                  for kind, reach in circuit.devices.items()],
+        "curves": _curves(circuit.rated_v) if asked.supply_v else [],
+    }  # fmt: skip
     return Answered(book, result, sheet.steps, findings, _heads(found, asked), facts, _node(asked, found))
 
 
@@ -196,6 +201,23 @@ def plain_result(found: MotorRun) -> Json:
         "disconnect_min_a": circuit.disconnect_min_a,
         "equipment_ground": earth_of(design.earth),
     }  # fmt: skip
+
+
+def _curves(rated: float) -> list[Json]:
+    """Return current, heating and torque [%] by volts, over 20 % to either side of the rated ones."""
+    volts = [rated * (0.8 + 0.01 * at) for at in range(41)]
+    found = [at_volts(rated, each, off()) for each in volts]
+    return [
+        {"key": key, "words": words, "points": [(v, getattr(one, key)) for v, one in zip(volts, found, strict=True)]}
+        for key, words in _BY_VOLTS.items()
+    ]
+
+
+_BY_VOLTS = {
+    "current_percent": Message("current"),
+    "heating_percent": Message("heating"),
+    "torque_percent": Message("torque"),
+}
 
 
 def _source_ohm(asked: MotorAsked) -> complex:
@@ -236,8 +258,8 @@ def _why(found: MotorRun, asked: MotorAsked) -> list[Finding]:
         )  # fmt: skip
         said.append(Finding(Severity.NOTE, "motor.device_over_wire", message, book.rule("motor_small"), "device_a"))
     if design.other and asked.terminal_c is None:
-        message = Message("With terminals marked otherwise (60 °C against 75 °C) it takes {size}.",
-                          size=sets_of(design.other.size, design.other.sets))  # fmt: skip
+        size = f"{sets_of(design.other.size, design.other.sets)} {book.terms.gauge(design.other.size)}"
+        message = Message("With terminals marked otherwise (60 °C against 75 °C) it takes {size}.", size=size)
         said.append(
             Finding(Severity.NOTE, "motor.other_terminals", message, book.rule("motor_terminals"), "terminal_c")
         )
@@ -252,7 +274,7 @@ def _heads(found: MotorRun, asked: MotorAsked) -> tuple[Head, ...]:
         kind, device = Message("Breaker"), Message("type {curve}", curve=circuit.curve) if circuit.curve else Message(
             "moulded case or fuse"
         )  # fmt: skip
-    carries = Message("{need} needed, carries {amps}", need=Figure(circuit.conductor_min_a, "A", 1),
+    carries = Message("{need} needed, carries {amps}", need=Figure(circuit.conductor_min_a, "A", 2),
                       amps=Figure(design.capacity.ampacity_a, "A", 1))  # fmt: skip
     lines = _LINES[asked.phases]
     heads = [

@@ -18,7 +18,7 @@ from voltaje.path.fields import TEXT, number, one_number, one_of, whole
 from voltaje.quantity import read_amps
 from voltaje.sheet import Sheet, off
 from voltaje.tools.amounts import AMPS, HP, KW, VOLTS
-from voltaje.tools.asking import Ask, Asked
+from voltaje.tools.asking import Ask, Asked, Items
 from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node
 from voltaje.tools.quick.motor_branch import DESIGNS, DEVICES, TYPES
 from voltaje.tools.tool import Answered, Group, Head, Tool
@@ -63,7 +63,7 @@ class MotorItem(Asked):
 class FeederAsked(OnARun):
     """What a feeder of motors is asked by."""
 
-    motors: Annotated[list[MotorItem], Field(min_length=1, max_length=MOST_ITEMS)]
+    motors: Annotated[list[MotorItem], Field(min_length=1, max_length=MOST_ITEMS), Items(_MOTORS, Message("motor"))]
     volts: Annotated[
         float | None, Ask(VOLTS, "of the feeder; the first motor's where not given", Message("Volts"), _FEEDER, "V")
     ] = None

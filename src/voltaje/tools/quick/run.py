@@ -58,6 +58,11 @@ class RunAsked(OnARun):
         Ask(one_word("lighting", "other"), "for the IEC profiles' drop limit", Message("Use"), _LOAD, shown="other",
             more=True, family="iec"),
     ] = "other"  # fmt: skip
+    terminal_c: Annotated[
+        int | None,
+        Ask(one_number(60, 75, 90), "NEC; not given: 60 °C for 100 A and less, 75 °C above", Message("Terminals"),
+            CIRCUIT, "°C", family="nec", both="conductor"),
+    ] = None  # fmt: skip
     device_a: Annotated[
         float | None, Ask(AMPS, "the device, pinned", Message("Breaker or fuse by hand"), CIRCUIT, "A", more=True)
     ] = None

@@ -1,0 +1,166 @@
+"""A tool's answer as a sheet shows it, and what of a sheet stands in the address."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+from urllib.parse import urlencode
+
+from voltaje.books.questions import Book
+from voltaje.books.registry import find_book
+from voltaje.errors import Refused
+from voltaje.findings import Finding, Severity
+from voltaje.message import Figure
+from voltaje.sheet import Step
+from voltaje.tools.answer import Json
+from voltaje.tools.asking import DEFAULT_BOOK
+from voltaje.tools.tool import Answered, Tool
+from web.quick.inputs import Form, Input, Raw, as_address, form_of, given_in
+from web.words.figures import say, write
+from web.words.trade import trade
+
+
+@dataclass
+class HeadView:
+    """A part of the answer as it stands large."""
+
+    label: str
+    value: str
+    unit: str
+    note: str
+    main: bool
+
+
+@dataclass
+class SheetView:
+    """A quick sheet: what is asked, the answer where there is one, what is wrong where there is none.
+
+    raw: inputs as the tool reads them; address: as they stand in a link
+    """
+
+    tool: Tool[Any]
+    book: Book
+    raw: Raw
+    form: Form
+    address: str
+    answered: Answered | None = None
+    heads: list[HeadView] = field(default_factory=list)
+    steps: list[Step] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
+    blank: bool = False
+
+    @property
+    def w(self) -> dict[str, str]:
+        """The trade's words."""
+        return trade(self.book.terms.family)
+
+    @property
+    def wrong(self) -> bool:
+        """Whether something stands in the way of an answer."""
+        return self.answered is None and not self.blank
+
+    @property
+    def command(self) -> str:
+        """The same question on the command line."""
+        places = [f"{place}={value}" for place, value in as_address(self.raw).items()]
+        return " ".join(["./voltaje calc", self.tool.name, *(_quoted(each) for each in places)])
+
+
+def _quoted(text: str) -> str:
+    return f"'{text}'" if set(text) & set(" []()") else text
+
+
+def sheet_of(tool: Tool[Any], data: Mapping[str, str], asked_for: str = "") -> SheetView:
+    """Return the sheet of a tool for what an address or a form gives."""
+    errors: list[Refused] = []
+    raw: Raw = {}
+    answered = None
+    try:
+        raw = given_in(tool, data)
+        answered = tool.answered(raw) if _begun(tool, raw) else None
+    except Refused as error:
+        errors = [error, *error.also]
+    book = _book_of(tool, raw)
+    typed = {place: value.strip() for place, value in data.items()} if errors else as_address(raw)
+    form = form_of(tool, raw, book, typed, errors if _begun(tool, raw) else [], asked_for)
+    _mark(form, book)
+    view = SheetView(tool, book, raw, form, urlencode(as_address(raw)), answered, blank=not _begun(tool, raw))
+    if answered:
+        view.heads = [HeadView(say(each.label), *_written(each.value, each.unit), say(each.note), each.main)
+                      for each in answered.heads]  # fmt: skip
+        view.steps, order = list(answered.steps), list(Severity)
+        view.findings = sorted(answered.findings, key=lambda found: order.index(found.severity))
+        _beside(tool, raw, form, book)
+    return view
+
+
+def _begun(tool: Tool[Any], raw: Raw) -> bool:
+    """Return whether anything was asked yet, besides the book."""
+    return any(key != "book" for key in raw)
+
+
+def _book_of(tool: Tool[Any], raw: Raw) -> Book:
+    try:
+        return find_book(raw.get("book") or DEFAULT_BOOK)
+    except Refused:
+        return find_book(DEFAULT_BOOK)
+
+
+def _written(value: Figure | str, unit: str) -> tuple[str, str]:
+    if isinstance(value, Figure):
+        return write(value.value, value.decimals), value.unit or unit
+    return value, unit
+
+
+def _mark(form: Form, book: Book) -> None:
+    """Say of choices that are figures what they are, in the unit of the input."""
+    for each in form.all():
+        for choice in each.choices:
+            if choice.words == choice.value and choice.value.replace(".", "").isdigit() and each.unit:
+                choice.words = f"{choice.value} {each.unit}"
+
+
+def _beside(tool: Tool[Any], raw: Raw, form: Form, book: Book) -> None:
+    """Show beneath each choice of a reading what comes of it."""
+    asks = tool.asks.asks()
+    for each in form.all():
+        ask = asks.get(each.place)
+        if ask and ask.both and each.choices:
+            _work_out(tool, raw, each, ask.both, book)
+
+
+def _work_out(tool: Tool[Any], raw: Raw, each: Input, key: str, book: Book) -> None:
+    for choice in each.choices:
+        if not choice.value:
+            continue
+        try:
+            found = tool.answered({**raw, each.place: choice.value}).result.get(key)
+        except Refused:
+            continue
+        choice.answer = _said(found, book)
+
+
+def _said(found: Any, book: Book) -> str:
+    if isinstance(found, dict) and "size" in found:
+        sets = f"{found['sets']} × " if found.get("sets", 1) > 1 else ""
+        return f"{sets}{found['size']} {book.terms.gauge(found['size'])}"
+    return write(found, 1) if isinstance(found, float) else str(found or "")
+
+
+def as_text(view: SheetView) -> str:
+    """Return a sheet as plain text: what was asked, the answer, every step, findings, caution, book."""
+    lines = [f"{say(view.tool.title)} · {view.book.name}", ""]
+    lines += [f"{each.label}: {each.value or each.taken} {each.unit}".rstrip() for each in view.form.all()
+              if each.value]  # fmt: skip
+    lines += ["", *(f"{head.label}: {head.value} {head.unit} ({head.note})".replace(" ()", "") for head in view.heads)]
+    lines += [""]
+    for step in view.steps:
+        rule = f"  [{step.rule}]" if step.rule else ""
+        lines.append(f"{say(step.label)}: {step.formula} = {write(step.value, 2)} {step.unit}{rule}")
+    lines += ["", *(f"{found.severity.value}: {say(found.message)}" for found in view.findings)]
+    lines += ["", say(view.tool.caution), view.command]
+    return "\n".join(lines) + "\n"
+
+
+def as_json(view: SheetView) -> Json:
+    """Return a sheet's answer as the command line gives it."""
+    return view.tool.run(view.raw)

@@ -1,0 +1,44 @@
+"""Tools found by the question a person has: by its words, a synonym, a clause."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from voltaje.tools.registry import tools
+from voltaje.tools.tool import Group, Tool
+from web.words.figures import say
+
+
+@dataclass
+class Shelf:
+    """Tools that belong to one question."""
+
+    title: str
+    tools: list[Tool[Any]]
+
+
+def find(words: str) -> list[Shelf]:
+    """Return the tools that some words are about, by the question they belong to; all of them without words."""
+    wanted = words.casefold().split()
+    found = [tool for tool in tools().values() if all(_is_about(tool, word) for word in wanted)]
+    shelves = [Shelf(say(group.value), [tool for tool in found if tool.group is group]) for group in Group]
+    return [shelf for shelf in shelves if shelf.tools]
+
+
+def _is_about(tool: Tool[Any], word: str) -> bool:
+    said = (tool.name, say(tool.title), say(tool.question), *tool.words)
+    return any(word in each.casefold() for each in said)
+
+
+def last_used(cookie: str) -> list[Tool[Any]]:
+    """Return the tools that were used last, the last first."""
+    known = tools()
+    return [known[name] for name in dict.fromkeys(cookie.split(".")) if name in known][:_MOST_LAST]
+
+
+_MOST_LAST = 4
+
+
+def used(cookie: str, name: str) -> str:
+    """Return the note of what was used last, with one more."""
+    before = [tool.name for tool in last_used(cookie) if tool.name != name]
+    return ".".join([name, *before][:_MOST_LAST])

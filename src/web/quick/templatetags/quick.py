@@ -1,0 +1,152 @@
+"""What the templates of quick sheets need: the drawing of a tool, figures, places on a scale, chips of clauses."""
+
+import math
+from typing import Any
+from urllib.parse import urlencode
+
+from django import template
+from django.template.exceptions import TemplateDoesNotExist
+from django.template.loader import get_template
+from django.urls import reverse
+from django.utils.html import format_html
+from django.utils.safestring import SafeString, mark_safe
+
+from voltaje.books.registry import all_tables
+from voltaje.sheet import Citation, Step
+from web.quick.answering import SheetView
+from web.quick.inputs import as_address
+from web.words.figures import write
+
+register = template.Library()
+
+
+@register.simple_tag
+def drawing(sheet: SheetView) -> SafeString:
+    """The drawing of a tool, made of its answer; nothing where a tool has none."""
+    answered = sheet.answered
+    if answered is None:
+        return mark_safe("")
+    try:
+        found = get_template(f"quick/drawings/{sheet.tool.name}.html")
+    except TemplateDoesNotExist:
+        return mark_safe("")
+    facts = {"sheet": sheet, "r": answered.result, "w": sheet.w, "book": answered.book, **answered.facts}
+    return mark_safe(found.render(facts))  # noqa: S308  (a template escapes what it is given)
+
+
+@register.simple_tag
+def chip(rule: Citation) -> SafeString:
+    """A clause as a chip; one of a table leads to it, with the row and the column that were used lit."""
+    tables = {f"{key}": name for name, key in _names()}
+    name = tables.get(rule.topic) if rule.topic else None
+    if name is None:
+        return format_html('<span class="chip" title="{}">{}</span>', str(rule), rule.clause)
+    lit = f"?{urlencode({'row': rule.row, 'column': rule.column})}" if rule.row else ""
+    return format_html('<a class="chip" href="{}{}" title="{}">{}</a>', reverse("table", args=[name]), lit, str(rule),
+                       rule.clause)  # fmt: skip
+
+
+def _names() -> list[tuple[str, str]]:
+    return [(name, table.key) for name, table in all_tables()]
+
+
+@register.filter
+def as_query(inputs: dict[str, Any]) -> str:
+    """Inputs as they stand in an address."""
+    return urlencode(as_address(inputs))
+
+
+@register.filter
+def fig(value: Any, decimals: int = 1) -> str:
+    """A figure with at most so many decimals."""
+    return write(float(value), int(decimals)) if value is not None else "–"
+
+
+@register.filter
+def on_log(value: float, ends: str) -> str:
+    """The place of a figure on a scale that grows by factors: `low,high,x at low,x at high`."""
+    low, high, left, right = (float(each) for each in ends.split(","))
+    share = math.log(min(max(value, low), high) / low) / math.log(high / low)
+    return f"{left + share * (right - left):.1f}"
+
+
+@register.filter
+def item(mapping: Any, key: Any) -> Any:
+    """What stands under a key."""
+    return mapping.get(key) if hasattr(mapping, "get") else getattr(mapping, str(key), None)
+
+
+@register.filter
+def size(conductor: Any) -> str:
+    """A conductor's size with its sets, as it is written."""
+    sets = f"{conductor['sets']} × " if conductor.get("sets", 1) > 1 else ""
+    return f"{sets}{conductor['size']}"
+
+
+@register.filter
+def worked(step: Step) -> str:
+    """A step's value with its unit, as closely as it was worked."""
+    return f"{write(step.value, _WORKED)} {step.unit}".rstrip()
+
+
+_WORKED = 2
+
+
+@register.filter
+def gauge(conductor: Any, book: Any) -> str:
+    """A conductor as it is read aloud: `2 × 250 kcmil Cu`."""
+    material = conductor.get("material", "")
+    return f"{size(conductor)} {book.terms.gauge(conductor['size'])} {material}".rstrip()
+
+
+@register.filter
+def times(value: Any, factor: Any) -> float:
+    """A figure times another."""
+    return float(value) * float(factor)
+
+
+@register.filter
+def ends(low: float, high: float) -> str:
+    """The ends of a scale beside words at its left, for `on_log`."""
+    return f"{low},{high},{_SCALE_LEFT},{_SCALE_RIGHT}"
+
+
+_SCALE_LEFT, _SCALE_RIGHT = 206, 652
+_STEPS = (1, 2, 5)
+
+
+@register.filter
+def ticks(low: float, high: float) -> list[float]:
+    """The round figures that lie on a scale."""
+    decades = range(math.floor(math.log10(low)), math.ceil(math.log10(high)) + 1)
+    return [step * 10.0**decade for decade in decades for step in _STEPS if low <= step * 10.0**decade <= high]
+
+
+@register.filter
+def on_line(value: float, ends: str) -> str:
+    """The place of a figure on an even scale: `low,high,x at low,x at high`."""
+    low, high, left, right = (float(each) for each in ends.split(","))
+    return f"{left + (min(max(float(value), low), high) - low) / (high - low) * (right - left):.1f}"
+
+
+@register.filter
+def curve(points: list[tuple[float, float]], ends: str) -> str:
+    """A curve as a path: `left,right` of its points, and `y at 0,y at 100` of their values."""
+    left, right, zero, hundred = (float(each) for each in ends.split(","))
+    first, last = points[0][0], points[-1][0]
+    places = ((left + (x - first) / (last - first) * (right - left), zero + y / 100 * (hundred - zero))
+              for x, y in points)  # fmt: skip
+    return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in places)
+
+
+@register.filter
+def end_of(points: list[tuple[float, float]], ends: str) -> str:
+    """The height at which a curve ends, by `y at 0,y at 100`."""
+    zero, hundred = (float(each) for each in ends.split(","))
+    return f"{zero + points[-1][1] / 100 * (hundred - zero):.1f}"
+
+
+@register.filter
+def share_of(value: Any, whole: Any) -> float:
+    """A figure over another."""
+    return float(value) / float(whole)

@@ -1,0 +1,54 @@
+// A quick sheet: its link and text copied, a choice in the drawing taken over, what is kept sent with its inputs.
+
+import { clicks } from "./does.js";
+
+const asked = () => document.getElementById("asks");
+const address = () => document.getElementById("answer")?.dataset.address ?? "";
+
+const said = (button, words) => {
+  const before = button.textContent;
+  button.textContent = words;
+  setTimeout(() => (button.textContent = before), 1200);
+};
+
+clicks({
+  copyLink(button) {
+    navigator.clipboard.writeText(`${location.origin}${location.pathname}?${address()}`).then(() => said(button, "✓"));
+  },
+  copyText(button) {
+    const from = document.querySelector("#take-out [data-as=text]").href;
+    fetch(from).then((answer) => answer.text()).then((words) => navigator.clipboard.writeText(words)).then(() => said(button, "✓"));
+  },
+  // `data-set="device_kind=dual_element_fuse"`: as if the person had chosen it at the left.
+  set(row) {
+    const [place, value] = row.dataset.set.split("=");
+    const field = asked().elements[place];
+    if (!field) return;
+    field.value = value;
+    (field.item ? [...field].find((each) => each.checked) : field)?.dispatchEvent(new Event("input", { bubbles: true }));
+  },
+});
+
+document.addEventListener("keydown", (event) => {
+  const row = event.target.closest?.("[data-set]");
+  if (!row || (event.key !== "Enter" && event.key !== " ")) return;
+  event.preventDefault();
+  row.dispatchEvent(new MouseEvent("click", { bubbles: true }));
+});
+
+// Links out of the sheet follow what is asked.
+const follow = () => {
+  for (const link of document.querySelectorAll("#take-out [data-as]")) link.search = address();
+};
+document.addEventListener("htmx:afterSettle", follow);
+
+// A form beside the sheet takes the inputs along.
+document.addEventListener("submit", ({ target }) => {
+  if (!target.matches("[data-with-asks]")) return;
+  target.querySelectorAll("[data-taken]").forEach((each) => each.remove());
+  for (const [name, value] of new URLSearchParams(address())) {
+    const field = Object.assign(document.createElement("input"), { type: "hidden", name, value });
+    field.dataset.taken = "";
+    target.append(field);
+  }
+});
