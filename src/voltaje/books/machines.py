@@ -8,6 +8,7 @@ from enum import StrEnum
 from typing import NamedTuple
 
 from voltaje.findings import Finding
+from voltaje.message import Message
 from voltaje.sheet import Citation
 
 
@@ -118,3 +119,106 @@ class MotorFeeder(NamedTuple):
 
     conductor_min_a: float
     device_max_a: float
+
+
+class CookingUnit(NamedTuple):
+    """A household cooking unit on a circuit: range, cooktop or oven, its nameplate [VA], what it is called."""
+
+    kind: str
+    va: float
+    name: str
+
+
+class Tap(NamedTuple):
+    """What the tap to a unit must carry: its nameplate's current, and what its conductor must carry at least [A]."""
+
+    amps: float
+    least_a: float
+
+
+class CookingDemandWay(NamedTuple):
+    """A lawful way to reckon a cooking circuit's load [kW], least first."""
+
+    name: Message
+    kw: float
+
+
+@dataclass(frozen=True)
+class CookingCircuit:
+    """What a book says of a cooking circuit, but for its conductors.
+
+    ways: lawful ways to reckon its load, the least first; amps: its load [A]
+    device_a: its rating; untapped_a: the rating that would do without taps
+    tap_allowed: whether a circuit of that rating may be tapped; taps: one a unit, none where there is but one
+    neutral_a: what its neutral must carry at least, None where it is as its lines; neutral_least: smallest size
+    tap_least: smallest size of a tap
+    """
+
+    ways: tuple[CookingDemandWay, ...]
+    amps: float
+    device_a: float
+    untapped_a: float
+    tap_allowed: bool
+    taps: tuple[Tap, ...]
+    neutral_a: float | None
+    neutral_least: str
+    tap_least: str
+
+
+class Hermetic(NamedTuple):
+    """A hermetic compressor's circuit [A]: what its conductors must carry, its device, at most, its current."""
+
+    amps: float
+    conductor_a: float
+    device_a: float
+    device_max_a: float
+
+
+@dataclass(frozen=True)
+class BreakerFactors:
+    """What a breaker keeps of its rating where it stands; usual: those that were not entered but are usual there."""
+
+    ambient: float
+    neighbours: float
+    enclosure: float
+    usual: tuple[str, ...] = ()
+
+    @property
+    def all(self) -> float:
+        """What it keeps in all [factor]."""
+        return self.ambient * self.neighbours * self.enclosure
+
+
+class InverterAsked(NamedTuple):
+    """An inverter as it stands: its greatest current [A], phases, and where its breaker stands.
+
+    ambient_c: of its breaker [°C]; series: domestic or industrial; alone: whether no other loaded device is beside it
+    entered: factors that a person entered, by name; busbar_a, main_a, others_a: of the board that it feeds [A]
+    """
+
+    amps: float
+    phases: int
+    ambient_c: float | None
+    series: str
+    alone: bool
+    entered: Mapping[str, float]
+    main_a: float | None
+    others_a: float | None
+
+
+@dataclass(frozen=True)
+class InverterRule:
+    """What a book asks of an inverter's breaker.
+
+    needed_a: current that its device and conductors are taken for [A]; factors: of the device
+    poles: of the device; modular_to_a: rating up to which it is a modular breaker [A], None where that makes nothing
+    busbar_needed_a: what the busbar that it feeds must be rated for [A], None where its main is not known
+    busbar_rule: by which clause
+    """
+
+    needed_a: float
+    factors: BreakerFactors
+    poles: str
+    modular_to_a: float | None
+    busbar_needed_a: float | None
+    busbar_rule: Citation | None

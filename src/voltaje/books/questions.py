@@ -27,10 +27,21 @@ from voltaje.books.answers import (
     Run,
     Terms,
 )
-from voltaje.books.machines import FeederMotor, Motor, MotorCircuit, MotorFeeder
+from voltaje.books.machines import (
+    CookingCircuit,
+    CookingUnit,
+    FeederMotor,
+    Hermetic,
+    InverterAsked,
+    InverterRule,
+    Motor,
+    MotorCircuit,
+    MotorFeeder,
+)
 from voltaje.errors import NotCovered
 from voltaje.findings import Finding
 from voltaje.message import Message
+from voltaje.rounding import HalfReading
 from voltaje.sheet import Citation, Sheet
 from voltaje.systems import System
 
@@ -38,6 +49,8 @@ C = TypeVar("C")
 
 _WITHOUT = {
     "Dwellings": Message("no rule in this book for a dwelling's sheet: list its circuits with your diversity"),
+    "CookingCircuits": Message("no rule in this book for a cooking circuit: take run with your diversity"),
+    "Compressors": Message("no rule in this book for a compressor's plate: give its current"),
     "Motors": Message("no rule in this book for horsepower: give kW with a power factor, or A"),
 }
 
@@ -87,6 +100,29 @@ class Motors(Protocol):
         self, motors: Sequence[FeederMotor], other_a: float, other_continuous_a: float, sheet: Sheet
     ) -> MotorFeeder:
         """Return what a feeder of motors and other loads [A] needs."""
+
+
+class CookingCircuits(Protocol):
+    """Circuits of household cooking equipment."""
+
+    def circuit(self, units: Sequence[CookingUnit], volts: float, half: HalfReading, sheet: Sheet) -> CookingCircuit:
+        """Return what a cooking circuit needs but for its conductors. Raises NotCovered, OutsideTable at its field."""
+
+
+class Compressors(Protocol):
+    """Hermetic compressors on their circuits."""
+
+    def circuit(
+        self, rated_a: float | None, selection_a: float | None, mca: float | None, mop: float | None, sheet: Sheet
+    ) -> Hermetic:
+        """Return what a compressor's circuit needs. Raises InputError where too little is known of it."""
+
+
+class Inverters(Protocol):
+    """Inverters that feed a board."""
+
+    def breaker(self, inverter: InverterAsked, sheet: Sheet) -> InverterRule:
+        """Return what an inverter's breaker is taken by, and what its board must bear."""
 
 
 class Book(Protocol):

@@ -196,6 +196,12 @@ def put_at(inputs: Json, place: str, value: Any) -> None:
     if not step or len(place) > MOST_NAME:
         raise InputError(place[:MOST_NAME] or "input", Message("is not the name of an input"))
     key, at = step["key"], step["at"]
+    if at is None and rest:
+        inner = inputs.setdefault(key, {})
+        if not isinstance(inner, dict):
+            raise InputError(place, Message("is not the name of an input"))
+        inner[rest] = value
+        return
     if at is None:
         inputs[key] = value
         return
@@ -213,6 +219,9 @@ def places_of(inputs: Json) -> dict[str, Any]:
     """Return inputs by the names of their places: what `put_at` puts."""
     found: dict[str, Any] = {}
     for key, value in inputs.items():
+        if isinstance(value, dict):
+            found |= {f"{key}.{inner}": each for inner, each in value.items()}
+            continue
         if not isinstance(value, list):
             found[key] = value
             continue

@@ -19,9 +19,10 @@ from voltaje.books.answers import (
 )
 from voltaje.books.iec import runs
 from voltaje.books.iec.demands import IecDemands
+from voltaje.books.iec.inverters import IecInverters
 from voltaje.books.iec.motors import IecMotors
 from voltaje.books.iec.profile import PACKAGE, Profile, profiles
-from voltaje.books.questions import C, Demands, Motors, capability_of
+from voltaje.books.questions import C, Demands, Inverters, Motors, capability_of
 from voltaje.books.tables import load_table, number, text
 from voltaje.errors import InputError
 from voltaje.findings import Finding
@@ -57,7 +58,11 @@ _NOT_CHECKED = Message("disconnection not checked")
 
 
 # What a profile answers beside the core: one line for each family of rules.
-_CAPABILITIES: dict[type, Callable[[Profile], object]] = {Demands: IecDemands, Motors: IecMotors}
+_CAPABILITIES: dict[type, Callable[[Profile], object]] = {
+    Demands: IecDemands,
+    Motors: IecMotors,
+    Inverters: IecInverters,
+}
 
 
 @dataclass(frozen=True, eq=False)  # one of each, told apart as such

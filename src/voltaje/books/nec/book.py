@@ -20,12 +20,23 @@ from voltaje.books.answers import (
 from voltaje.books.nec import run_tables, runs, whole_dwelling
 from voltaje.books.nec.circuits import remarks
 from voltaje.books.nec.conductors import area_cmil
+from voltaje.books.nec.cooking_circuit import NecCooking
 from voltaje.books.nec.demands import NecDemands
 from voltaje.books.nec.dwelling.on_path import NecDwellings
 from voltaje.books.nec.edition import Edition, find_edition
+from voltaje.books.nec.equipment import NecCompressors, NecInverters
 from voltaje.books.nec.feeder_neutral import neutral_size
 from voltaje.books.nec.motors import NecMotors
-from voltaje.books.questions import C, Demands, Dwellings, Motors, capability_of
+from voltaje.books.questions import (
+    C,
+    Compressors,
+    CookingCircuits,
+    Demands,
+    Dwellings,
+    Inverters,
+    Motors,
+    capability_of,
+)
 from voltaje.books.tables import number, text
 from voltaje.findings import Finding
 from voltaje.formula import Formula
@@ -71,6 +82,9 @@ _CAPABILITIES: dict[type, Callable[[Edition], object]] = {
     Demands: NecDemands,
     Dwellings: NecDwellings,
     Motors: NecMotors,
+    CookingCircuits: NecCooking,
+    Compressors: NecCompressors,
+    Inverters: NecInverters,
 }
 
 

@@ -1,0 +1,283 @@
+"""The appliance-branch tool: heat, water, drying, charging, kilns and compressors on their own circuits."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated
+
+from voltaje.books.answers import Guard, Run
+from voltaje.books.machines import Hermetic, Motor
+from voltaje.books.questions import Compressors, Demands
+from voltaje.design.chain import Pins, size_run
+from voltaje.design.equipment.motor import motor_run
+from voltaje.errors import InputError
+from voltaje.findings import Finding, Severity
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.path.fields import RATING, SHARE, one_number, one_of
+from voltaje.quantity import Rating
+from voltaje.sheet import Citation, Sheet
+from voltaje.tools.amounts import AMPS, VOLTS
+from voltaje.tools.answer import Json
+from voltaje.tools.asking import Ask
+from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node
+from voltaje.tools.quick.run import heads_of
+from voltaje.tools.tool import Answered, Group, Head, Tool
+
+_SINGLE, _THREE = Formula("va / volts"), Formula("va / (sqrt(3) * volts)")
+_AT_SUPPLY = Formula("amps * supply / rated")
+_OUTPUT = Formula("100 * (supply / rated) * (supply / rated)")
+
+_APPLIANCE, _PLATE, _SUPPLY = Message("Appliance"), Message("Compressor's plate"), Message("Another voltage")
+_THREE_PHASE = 3
+_OFF_PERCENT = 5.0
+
+
+class Kind(StrEnum):
+    """What an appliance is, as rules tell their circuits apart."""
+
+    SPACE_HEAT = "space_heat"
+    WATER_HEATER = "water_heater"
+    DRYER = "dryer"
+    CHARGER = "charger"
+    DISPOSER = "disposer"
+    HERMETIC = "hermetic"
+    KILN = "kiln"
+    OTHER = "other"
+
+
+_TITLES = {
+    "space_heat": Message("space heating"), "water_heater": Message("storage water heater"),
+    "dryer": Message("dryer"),
+    "charger": Message("vehicle charger"), "disposer": Message("waste disposer"),
+    "hermetic": Message("air conditioner, heat pump, refrigeration"), "kiln": Message("kiln"), "other": Message("other"),
+}  # fmt: skip
+_ON_PATH = {
+    Kind.SPACE_HEAT: "heating", Kind.WATER_HEATER: "water_heater", Kind.DRYER: "dryer", Kind.CHARGER: "charger",
+    Kind.HERMETIC: "cooling", Kind.DISPOSER: "general", Kind.KILN: "heating", Kind.OTHER: "general",
+}  # fmt: skip
+_RESISTANCE = (Kind.SPACE_HEAT, Kind.WATER_HEATER, Kind.DRYER, Kind.KILN, Kind.OTHER)
+
+
+class ApplianceAsked(OnARun):
+    """What an appliance's circuit is asked by."""
+
+    kind: Annotated[
+        Kind, Ask(one_of(Kind), "what it is", Message("Kind"), _APPLIANCE, shown="other", titles=_TITLES)
+    ] = Kind.OTHER
+    load: Annotated[
+        Rating | None,
+        Ask(RATING, 'nameplate: "4.5 kW", "48 A", "½ hp"; not needed where a compressor\'s plate is given',
+            Message("Nameplate"), _APPLIANCE),
+    ] = None  # fmt: skip
+    volts: Annotated[float, Ask(VOLTS, "that it is rated for", Message("Rated volts"), _APPLIANCE, "V", 240)] = 240.0
+    phases: Annotated[int, Ask(one_number(1, _THREE_PHASE), "1 or 3", Message("Phases"), _APPLIANCE, shown=1)] = 1
+    continuous_share: Annotated[
+        float | None,
+        Ask(SHARE, "what of it runs three hours or more; by its kind where not given", Message("Continuous"),
+            _APPLIANCE, family="nec", by_family={"nec": ""}),
+    ] = None  # fmt: skip
+    managed_limit_a: Annotated[
+        float | None,
+        Ask(AMPS, "a charger under load management: the current it is held to", Message("Held to"), _APPLIANCE, "A",
+            more=True),
+    ] = None  # fmt: skip
+    rated_load_a: Annotated[
+        float | None, Ask(AMPS, "rated-load current of the compressor", Message("Rated-load current"), _PLATE, "A")
+    ] = None
+    branch_selection_a: Annotated[
+        float | None,
+        Ask(AMPS, "branch-circuit selection current, where the plate has one", Message("Branch selection"), _PLATE,
+            "A", more=True),
+    ] = None  # fmt: skip
+    mca: Annotated[float | None, Ask(AMPS, "minimum circuit ampacity as printed", Message("MCA"), _PLATE, "A")] = None
+    mop: Annotated[
+        float | None, Ask(AMPS, "maximum overcurrent device as printed", Message("Max. breaker (MOP)"), _PLATE, "A")
+    ] = None
+    supply_v: Annotated[
+        float | None, Ask(VOLTS, "what it gets, where that is not its rated voltage", Message("Measured volts"),
+                          _SUPPLY, "V", more=True)
+    ] = None  # fmt: skip
+
+
+def solve(asked: ApplianceAsked) -> Answered:
+    """Return an appliance's circuit. Raises InputError at the field that stands in the way."""
+    sheet = Sheet()
+    if asked.kind is not Kind.HERMETIC and (asked.mca or asked.mop or asked.rated_load_a or asked.branch_selection_a):
+        key = next(key for key in ("rated_load_a", "branch_selection_a", "mca", "mop") if getattr(asked, key))
+        raise InputError(key, Message("is for a compressor: choose that kind"))
+    if asked.kind is Kind.HERMETIC and asked.book.terms.family == "nec":
+        return _hermetic(asked, sheet)
+    if asked.load is not None and asked.load.unit == "hp":
+        return _motor(asked, sheet)
+    return _plain(asked, sheet)
+
+
+def _plain(asked: ApplianceAsked, sheet: Sheet) -> Answered:
+    with sheet.section("demand"):
+        amps, output = _amps(asked, sheet)
+    share, rule = _continuous(asked)
+    volts = asked.supply_v or asked.volts
+    run = asked.run(amps, volts, asked.phases, continuous_a=amps * share)
+    design = size_run(run, Pins(sets=asked.sets), asked.book, sheet)
+    findings = [*design.findings, *_of_volts(asked, output)]
+    if share == 1 and rule:
+        message = Message("It counts as continuous: 125 %, whatever the time it runs.")
+        findings.append(Finding(Severity.NOTE, "appliance.continuous", message, rule, "continuous_share"))
+    result = {
+        "amps": amps, "required_a": design.need_a, "device_a": design.choice.device_a,
+        "device_max_a": design.capacity.device_max_a, "conductor": conductor_of(design),
+        "equipment_ground": earth_of(design.earth), "output_percent": output,
+        "drop_percent": design.drop.percent if design.drop else None,
+    }  # fmt: skip
+    heads = (_current(amps, output), *heads_of(design, asked))
+    return Answered(asked.book, result, sheet.steps, findings, heads, {"asked": asked, "design": design}, _node(asked))
+
+
+def _hermetic(asked: ApplianceAsked, sheet: Sheet) -> Answered:
+    book = asked.book
+    rated = asked.rated_load_a
+    if rated is None and asked.load is not None and asked.load.unit == "A":
+        rated = asked.load.value
+    with sheet.section("demand"):
+        found = book.asked(Compressors).circuit(rated, asked.branch_selection_a, asked.mca, asked.mop, sheet)
+    rule = book.rule("cooling_device") or book.device_rule
+    run = asked.run(
+        found.amps, asked.volts, asked.phases, exempt="cooling", needed_a=found.conductor_a,
+        installed_a=found.conductor_a, guard=Guard(found.device_a, found.device_max_a, found.device_a, rule),
+    )  # fmt: skip
+    _require_room(found, run)
+    design = size_run(run, Pins(sets=asked.sets), book, sheet)
+    result = {
+        "amps": found.amps, "required_a": found.conductor_a, "device_a": found.device_a,
+        "device_max_a": found.device_max_a, "conductor": conductor_of(design),
+        "equipment_ground": earth_of(design.earth), "output_percent": None,
+        "drop_percent": design.drop.percent if design.drop else None,
+    }  # fmt: skip
+    said = list(design.findings)
+    if found.device_a > design.capacity.ampacity_a:
+        message = Message("{device} over a wire of {amps} is right here: the compressor has its own overload "
+                          "protection.", device=Figure(found.device_a, "A"),
+                          amps=Figure(design.capacity.ampacity_a, "A"))  # fmt: skip
+        said.append(Finding(Severity.NOTE, "motor.device_over_wire", message, rule, "device_a"))
+    heads = (_current(found.amps, None), *heads_of(design, asked))
+    return Answered(book, result, sheet.steps, said, heads, {"asked": asked, "design": design}, _node(asked))
+
+
+def _require_room(found: Hermetic, run: Run) -> None:
+    if found.device_max_a < run.amps:
+        message = Message("{mop} is under the {amps} that it draws", mop=Figure(found.device_max_a, "A"),
+                          amps=Figure(run.amps, "A", 1))  # fmt: skip
+        raise InputError("mop", message)
+
+
+def _motor(asked: ApplianceAsked, sheet: Sheet) -> Answered:
+    """A motor-operated appliance by its horsepower: as any motor."""
+    hp = asked.load.value if asked.load else None
+    motor = Motor(hp, None, asked.volts, asked.phases)
+    found = motor_run(motor, asked.run(1.0, asked.volts, asked.phases), Pins(sets=asked.sets), asked.book, sheet)
+    circuit, design = found.circuit, found.design
+    result = {
+        "amps": circuit.flc_a, "required_a": circuit.conductor_min_a, "device_a": circuit.device.first_a,
+        "device_max_a": circuit.device.most_a, "conductor": conductor_of(design),
+        "equipment_ground": earth_of(design.earth), "output_percent": None,
+        "drop_percent": design.drop.percent if design.drop else None,
+    }  # fmt: skip
+    heads = (_current(circuit.flc_a, None), *heads_of(design, asked))
+    return Answered(asked.book, result, sheet.steps, found.findings, heads, {"asked": asked, "design": design},
+                    _node(asked))  # fmt: skip
+
+
+def _amps(asked: ApplianceAsked, sheet: Sheet) -> tuple[float, float | None]:
+    """Return the current that it draws [A], and its output at another voltage [%]."""
+    book, rule = asked.book, asked.book.load_rule
+    if asked.load is None:
+        raise InputError("load", Message("must be given"))
+    if asked.load.unit == "A":
+        amps = sheet.read(asked.load.value, Message("Current"), "A", rule, Message("from the nameplate"))
+    else:
+        three = asked.phases == _THREE_PHASE
+        amps = sheet.apply(_THREE if three else _SINGLE, Message("Current"), "A", rule, None, va=asked.load.value,
+                           volts=asked.volts)  # fmt: skip
+    output = None
+    if asked.supply_v and asked.kind in _RESISTANCE:
+        values = {"supply": asked.supply_v, "rated": asked.volts}
+        because = Message("a resistance draws in proportion to its volts")
+        amps = sheet.apply(_AT_SUPPLY, Message("Current on {volts} V", volts=f"{asked.supply_v:g}"), "A", None, because,
+                           amps=amps, **values)  # fmt: skip
+        because = Message("its power goes with the square of its volts")
+        output = sheet.apply(_OUTPUT, Message("Output"), "%", None, because, **values)
+    elif asked.supply_v and asked.load.unit != "A":
+        because = Message("it takes the same power: less volts, more amperes")
+        amps = sheet.apply(_AT_SUPPLY, Message("Current on {volts} V", volts=f"{asked.supply_v:g}"), "A", None, because,
+                           amps=amps, supply=asked.volts, rated=asked.supply_v)  # fmt: skip
+    if asked.managed_limit_a is not None:
+        if asked.kind is not Kind.CHARGER:
+            raise InputError("managed_limit_a", Message("is for a charger: choose that kind"))
+        held = book.rule("charger_continuous")
+        amps = sheet.read(min(asked.managed_limit_a, amps), Message("Held to, by load management"), "A", held)
+    return amps, output
+
+
+def _continuous(asked: ApplianceAsked) -> tuple[float, Citation | None]:
+    """Return what of the load is continuous, and the clause where its kind says so."""
+    if asked.kind is Kind.KILN and asked.book.terms.family == "nec":
+        share = 1.0 if asked.continuous_share is None else asked.continuous_share
+        return share, asked.book.rule("kiln")
+    rules = asked.book.asked(Demands).load_rules(_ON_PATH[asked.kind], asked.continuous_share)
+    if rules.rule and asked.continuous_share is not None and asked.continuous_share < rules.circuit_continuous:
+        message = Message("is continuous by rule, whatever is entered")
+        raise InputError("continuous_share", message, str(rules.rule))
+    return rules.circuit_continuous, rules.rule
+
+
+def _of_volts(asked: ApplianceAsked, output: float | None) -> list[Finding]:
+    if asked.supply_v is None or abs(asked.supply_v / asked.volts - 1) * 100 <= _OFF_PERCENT:
+        return []
+    values = {"rated": Figure(asked.volts, "V"), "supply": Figure(asked.supply_v, "V")}
+    if output is None:
+        message = Message("Rated {rated}, on {supply}.", **values)
+    else:
+        message = Message("Rated {rated}, on {supply}: it gives {output} of its output.", output=Figure(output, "%"),
+                          **values)  # fmt: skip
+    severity = Severity.STOP if asked.supply_v > asked.volts else Severity.WARN
+    mend = Message("Another tap, or an appliance made for this voltage.")
+    return [Finding(severity, "appliance.other_voltage", message, None, "supply_v", mend)]
+
+
+def _current(amps: float, output: float | None) -> Head:
+    note = Message("gives {output} of its output", output=Figure(output, "%")) if output is not None else None
+    return Head(Message("Current"), Figure(amps, "A", 1), "", note, main=False)
+
+
+def _node(asked: ApplianceAsked) -> Json:
+    rating = asked.load.typed if asked.load else f"{asked.rated_load_a or asked.mca or 0:g} A"
+    if asked.load is not None and asked.load.unit == "VA":
+        rating = f"{asked.load.value:g} VA"
+    load: Json = {"kind": _ON_PATH[asked.kind], "rating": rating, "volts": f"{asked.volts:g} V"}
+    load |= {"phases": 3} if asked.phases == _THREE_PHASE else {"poles": 2} if asked.volts > _TO_NEUTRAL_V else {}
+    if asked.continuous_share is not None and asked.kind is Kind.OTHER:
+        load["continuous"] = asked.continuous_share
+    title = str(_TITLES[asked.kind.value]).capitalize()
+    return {"kind": "load", "name": title if asked.kind is not Kind.OTHER else "Appliance", "load": load,
+            "run": run_node(asked)}  # fmt: skip
+
+
+_TO_NEUTRAL_V = 150.0
+
+TOOL = Tool(
+    name="appliance-branch",
+    title=Message("Heat, water, charging, cooling"),
+    question=Message("What breaker and wire for this heater, charger, dryer, air conditioner?"),
+    group=Group.CIRCUIT,
+    place=1,
+    words=("space heating", "water heater", "dryer", "ev", "charger", "disposer", "air conditioner", "heat pump",
+           "kiln", "mca", "mop", "compressor", "424.4", "422.13", "625.41", "440.32", "440.22"),
+    asks=ApplianceAsked,
+    solve=solve,
+    example={
+        "nec": {"kind": "charger", "load": "48 A", "volts": "240 V", "length": "60 ft"},
+        "iec": {"kind": "water_heater", "load": "9.5 kW", "volts": "230 V", "length": "15 m"},
+    },
+    caution=Message("Isolate, lock off, prove dead. What the plate prints stands before what is reckoned."),
+)  # fmt: skip

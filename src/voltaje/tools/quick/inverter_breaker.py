@@ -1,0 +1,283 @@
+"""The inverter-breaker tool: the breaker and the conductors of an inverter, and the board that it feeds."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from voltaje.books.machines import InverterAsked, InverterRule
+from voltaje.books.questions import Inverters
+from voltaje.design.chain import Pins, RunDesign, size_run
+from voltaje.design.circuits.common import sets_of
+from voltaje.errors import InputError, Refused
+from voltaje.findings import Finding, Severity
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.path.fields import TEMPERATURE, Shape, number, one_number, one_word
+from voltaje.quantity import read_amps
+from voltaje.sheet import Sheet, off
+from voltaje.tools.amounts import AMPS, KEEPS, KVA, VOLTS
+from voltaje.tools.answer import Json
+from voltaje.tools.asking import Ask
+from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node
+from voltaje.tools.tool import Answered, Group, Head, Tool
+
+_SINGLE, _THREE = Formula("output * 1000 / volts"), Formula("output * 1000 / (sqrt(3) * volts)")
+_OVER = Formula("amps / (ambient * neighbours * enclosure)")
+
+_INVERTER, _BREAKER, _BOARD = Message("Inverter"), Message("Breaker"), Message("Board that it feeds")
+_PHASES, _MOST_RATINGS = 3, 12
+_SERIES = {"domestic": Message("domestic (30 °C)"), "industrial": Message("industrial (40 °C)")}
+_YES = {"no": Message("others beside it"), "yes": Message("alone")}
+
+
+def _outputs(raw: Any, unit: str) -> tuple[float, ...]:
+    """Return one output [kVA], or several of them."""
+    items = raw if isinstance(raw, list) else [raw]
+    if not items or len(items) > _MOST_RATINGS:
+        raise InputError("", Message("must be a list of at most {most}", most=_MOST_RATINGS))
+    return tuple(KVA.read(item, unit) for item in items)
+
+
+_OUTPUTS = Shape(_outputs, {"type": ["string", "number", "array"], "items": {"type": ["string", "number"]}}, typed=True)
+
+
+class InverterSheet(OnARun):
+    """What an inverter's breaker is asked by."""
+
+    output: Annotated[
+        tuple[float, ...] | None,
+        Ask(_OUTPUTS, "rated output in kVA or kW; a list of several gives a table", Message("Output"), _INVERTER, "kW"),
+    ] = None  # fmt: skip
+    greatest_current: Annotated[
+        float | None,
+        Ask(AMPS, "the data sheet's greatest output current; stands before the output", Message("Greatest current"),
+            _INVERTER, "A"),
+    ] = None  # fmt: skip
+    volts: Annotated[float, Ask(VOLTS, "line to line on three phases", Message("Volts"), _INVERTER, "V")]
+    phases: Annotated[int, Ask(one_number(1, _PHASES), "1 or 3", Message("Phases"), _INVERTER, shown=1)] = 1
+    ambient_c: Annotated[
+        float | None,
+        Ask(TEMPERATURE, "at the breaker and along the run", Message("Ambient"), _BREAKER, hint="degrees",
+            by_family={"nec": "30 °C", "iec": "30 °C"}),
+    ] = None  # fmt: skip
+    series: Annotated[
+        str,
+        Ask(one_word("domestic", "industrial"), "IEC: reference temperature of the breaker", Message("Series"),
+            _BREAKER, shown="domestic", more=True, titles=_SERIES, family="iec"),
+    ] = "domestic"  # fmt: skip
+    alone: Annotated[
+        str,
+        Ask(one_word("no", "yes"), "IEC: yes where no other loaded device is beside it", Message("Neighbours"),
+            _BREAKER, shown="no", titles=_YES, family="iec"),
+    ] = "no"  # fmt: skip
+    grouping_factor: Annotated[
+        float | None,
+        Ask(KEEPS, "what it keeps beside its neighbours; 0.9 usual from two devices up (IEC), 1 (NEC)",
+            Message("Keeps beside neighbours"), _BREAKER, by_family={"iec": "0.9"}, family="iec"),
+    ] = None  # fmt: skip
+    enclosure_factor: Annotated[
+        float | None,
+        Ask(KEEPS, "what it keeps in its enclosure; 0.9 usual (IEC), 1 (NEC)", Message("Keeps in its enclosure"),
+            _BREAKER, by_family={"iec": "0.9"}, family="iec"),
+    ] = None  # fmt: skip
+    ambient_factor: Annotated[
+        float | None,
+        Ask(KEEPS, "what it keeps at its ambient, by its maker", Message("Keeps at its ambient"), _BREAKER, more=True,
+            family="iec"),
+    ] = None  # fmt: skip
+    busbar_a: Annotated[
+        float | None, Ask(AMPS, "rating of the busbar that it feeds", Message("Busbar"), _BOARD, "A")
+    ] = None
+    main_a: Annotated[
+        float | None, Ask(AMPS, "the main device of that board", Message("Main breaker"), _BOARD, "A")
+    ] = None
+    other_devices_a: Annotated[
+        float | None,
+        Ask(number(-1e-9, 60_000, "A", read_amps), "NEC: all devices on that busbar but the main, summed, without "
+            "this one; for the other way to judge it", Message("Other breakers, summed"), _BOARD, "A", more=True,
+            family="nec"),
+    ] = None  # fmt: skip
+
+
+def solve(asked: InverterSheet) -> Answered:
+    """Return an inverter's breaker and conductors. Raises InputError unless output or greatest current is given."""
+    if asked.output is None and asked.greatest_current is None:
+        raise InputError("output", Message("give its output, or the data sheet's greatest current"))
+    sheet, book = Sheet(), asked.book
+    amps = _amps(asked, asked.output[0] if asked.output else None, sheet)
+    rule, design, findings = _sized(asked, amps, sheet)
+    device = design.choice.device_a if design else _device(asked, rule)
+    busbar_ok, judged = _busbar(asked, rule, device)
+    table = []
+    for output in asked.output or ():
+        each = _amps(asked, output, off())
+        own, one, _found = _sized(asked, each, off())
+        table.append({"output": output, "amps": each, "device_a": one.choice.device_a if one else _device(asked, own),
+                      "conductor": conductor_of(one) if one else None})  # fmt: skip
+    plain = rule.needed_a
+    at_one = next((rating for rating in book.devices() if rating >= plain - 1e-6), None)
+    result = {
+        "amps": amps,
+        "device_a": device,
+        "needed_a": rule.needed_a,
+        "factors": {"ambient": rule.factors.ambient, "neighbours": rule.factors.neighbours,
+                    "enclosure": rule.factors.enclosure, "usual": list(rule.factors.usual)},
+        "device_at_factors_of_1_a": at_one,
+        "poles": rule.poles,
+        "kind": "modular" if rule.modular_to_a and device <= rule.modular_to_a else "moulded case"
+        if rule.modular_to_a else "",
+        "conductor": conductor_of(design) if design else None,
+        "equipment_ground": earth_of(design.earth) if design else None,
+        "busbar_ok": busbar_ok,
+        "busbar_min_a": rule.busbar_needed_a,
+        "table": table,
+    }  # fmt: skip
+    findings += judged + _said(asked, rule, amps, device, at_one)
+    facts = {"asked": asked, "rule": rule, "design": design}
+    return Answered(book, result, sheet.steps, findings, _heads(asked, rule, amps, device, design), facts,
+                    _node(asked, amps))  # fmt: skip
+
+
+def _amps(asked: InverterSheet, output: float | None, sheet: Sheet) -> float:
+    rule = asked.book.load_rule
+    if asked.greatest_current is not None:
+        own = Message("the data sheet's own stands before its output")
+        return sheet.read(asked.greatest_current, Message("Output current"), "A", rule, own)
+    three = asked.phases == _PHASES
+    because = Message("three lines share it: √3") if three else None
+    return sheet.apply(_THREE if three else _SINGLE, Message("Output current"), "A", rule, because,
+                       output=output or 0.0, volts=asked.volts)  # fmt: skip
+
+
+def _rule(asked: InverterSheet, amps: float, sheet: Sheet) -> InverterRule:
+    entered = {"ambient": asked.ambient_factor, "neighbours": asked.grouping_factor,
+               "enclosure": asked.enclosure_factor}  # fmt: skip
+    given = {key: value for key, value in entered.items() if value is not None}
+    inverter = InverterAsked(amps, asked.phases, asked.ambient_c, asked.series, asked.alone == "yes", given,
+                             asked.main_a, asked.other_devices_a)  # fmt: skip
+    return asked.book.asked(Inverters).breaker(inverter, sheet)
+
+
+def _sized(asked: InverterSheet, amps: float, sheet: Sheet) -> tuple[InverterRule, RunDesign | None, list[Finding]]:
+    """Return the rule's answer and the run by it; where no conductor is to be had, the device stands without one."""
+    with sheet.section("device"):
+        rule = _rule(asked, amps, sheet)
+    device = _device(asked, rule, sheet)
+    run = asked.run(rule.needed_a, asked.volts, asked.phases, least_device_a=device)
+    try:
+        design = size_run(run, Pins(device_a=device, sets=asked.sets), asked.book, sheet)
+    except Refused as error:
+        if error.field not in ("amps", "device_a", "size", "sets"):
+            raise
+        message = Message("No conductor for it here: {why}", why=error.message)
+        return rule, None, [Finding(Severity.WARN, "inverter.no_conductor", message, None, error.field)]
+    return rule, design, list(design.findings)
+
+
+def _device(asked: InverterSheet, rule: InverterRule, sheet: Sheet | None = None) -> float:
+    """Return the rating whose own, times what it keeps, carries the current [A]."""
+    sheet = sheet or off()
+    factors = rule.factors
+    with sheet.section("device"):
+        need = sheet.apply(
+            _OVER, Message("Rating, at least"), "A", asked.book.device_rule,
+            Message("what the breaker keeps of its rating where it stands"), amps=rule.needed_a,
+            ambient=factors.ambient, neighbours=factors.neighbours, enclosure=factors.enclosure,
+        )  # fmt: skip
+        known = [rating for rating in asked.book.devices() if rating >= need - 1e-6]
+        if not known:
+            raise InputError("output", Message("{need} is above the largest rating", need=Figure(need, "A")))
+        return sheet.read(known[0], Message("Breaker"), "A", asked.book.device_rule,
+                          Message("the smallest standard rating not under it"))  # fmt: skip
+
+
+def _busbar(asked: InverterSheet, rule: InverterRule, device: float) -> tuple[bool | None, list[Finding]]:
+    """Return whether the board's busbar bears both, None where it is not known."""
+    if asked.busbar_a is None:
+        return None, []
+    found: list[tuple[bool, float]] = []
+    if rule.busbar_needed_a is not None:
+        found.append((rule.busbar_needed_a <= asked.busbar_a + 1e-6, rule.busbar_needed_a))
+    if asked.other_devices_a is not None:
+        found.append((asked.other_devices_a + device <= asked.busbar_a + 1e-6, asked.other_devices_a + device))
+    if not found:
+        return None, []
+    holds, need = any(ok for ok, _need in found), min(need for _ok, need in found)
+    if holds:
+        message = Message("The busbar of {busbar} bears it; its breaker stands at the far end from the main.",
+                          busbar=Figure(asked.busbar_a, "A"))  # fmt: skip
+        return True, [Finding(Severity.NOTE, "inverter.busbar", message, rule.busbar_rule, "busbar_a")]
+    message = Message("The busbar of {busbar} is under the {need} that main and inverter ask for.",
+                      busbar=Figure(asked.busbar_a, "A"), need=Figure(need, "A", 1))  # fmt: skip
+    mend = Message("A smaller main, a larger board, or connect ahead of the main.")
+    return False, [Finding(Severity.STOP, "inverter.busbar", message, rule.busbar_rule, "busbar_a", mend)]
+
+
+def _said(asked: InverterSheet, rule: InverterRule, amps: float, device: float, at_one: float | None) -> list[Finding]:
+    said = []
+    if rule.factors.usual:
+        names = {"ambient": Message("ambient"), "neighbours": Message("neighbours"), "enclosure": Message("enclosure")}
+        message = Message(
+            "Usual values stand for what was not entered: {which}. At 1 it would be {plain}.",
+            which=[names[each] for each in rule.factors.usual], plain=Figure(at_one or device, "A"),
+        )  # fmt: skip
+        said.append(Finding(Severity.WARN, "inverter.usual_factors", message, None, "grouping_factor",
+                            Message("Enter the maker's factors.")))  # fmt: skip
+    message = Message(
+        "A device equal to the current is not enough: {amps} flow for hours on end, and a breaker in a warm box trips "
+        "under its rating.", amps=Figure(amps, "A", 1),
+    )  # fmt: skip
+    said.append(Finding(Severity.NOTE, "inverter.not_equal", message, rule.busbar_rule, "device_a"))
+    if asked.phases == _PHASES:
+        message = Message("All lines open together; a fourth pole where the neutral must open too.")
+        said.append(Finding(Severity.NOTE, "inverter.poles", message, None, "phases"))
+    return said
+
+
+def _heads(
+    asked: InverterSheet, rule: InverterRule, amps: float, device: float, design: RunDesign | None
+) -> tuple[Head, ...]:
+    kept = Message("keeps {share} of its rating", share=Figure(rule.factors.all * 100, "%"))
+    if rule.factors.all == 1:
+        kept = Message("{need} needed", need=Figure(rule.needed_a, "A", 1))
+    heads = [
+        Head(Message("Output current"), Figure(amps, "A", 1), "", Message("each line"), main=False),
+        Head(Message("Breaker, {poles}-pole", poles=rule.poles), Figure(device, "A"), "", kept),
+    ]
+    if design:
+        terms, lines = asked.book.terms, 3 if asked.phases == _PHASES else 2
+        heads += [
+            Head(Message("Lines"), f"{lines} × {sets_of(design.choice.size, design.choice.sets)}",
+                 f"{terms.gauge(design.choice.size)} {asked.material}",
+                 Message("carries {amps}", amps=Figure(design.capacity.ampacity_a, "A", 1))),
+            Head(Message("Ground") if terms.family == "nec" else Message("Earth"), design.earth.size,
+                 f"{terms.gauge(design.earth.size)} {design.earth.material}", main=False),
+        ]  # fmt: skip
+    if rule.busbar_needed_a is not None:
+        heads.append(Head(Message("Busbar, at least"), Figure(rule.busbar_needed_a, "A", 1), main=False))
+    return tuple(heads)
+
+
+def _node(asked: InverterSheet, amps: float) -> Json:
+    load = {"rating": f"{amps:.6g} A", "phases": asked.phases, "volts": f"{asked.volts:g} V"}
+    run = run_node(asked)
+    return {"kind": "inverter", "name": "Inverter", "load": load, "run": run}
+
+
+TOOL = Tool(
+    name="inverter-breaker",
+    title=Message("Inverter breaker"),
+    question=Message("What breaker and cable for this inverter, and does the board bear it?"),
+    group=Group.SUPPLY,
+    place=0,
+    words=("solar", "photovoltaic", "pv", "battery", "backfeed", "busbar", "120 %", "705.12", "551.7", "derating"),
+    asks=InverterSheet,
+    solve=solve,
+    example={
+        "nec": {"output": "7.6 kW", "volts": "240 V", "busbar_a": "200 A", "main_a": "200 A", "length": "40 ft"},
+        "iec": {"output": "30 kW", "volts": "400 V", "phases": 3, "length": "20 m", "main_a": "100 A",
+                "busbar_a": "160 A"},
+    },
+    caution=Message("An inverter feeds from its own side: isolate both sides, prove dead, and the array or battery "
+                    "stays live. The licensed person and the utility decide."),
+)  # fmt: skip
