@@ -128,10 +128,17 @@ def test_diversity_is_the_designers_and_runs_down_to_the_source():
 
 def test_what_is_not_sized_says_so():
     nodes = solve_document(sample("cinder-lane"))["nodes"]
-    for node_id in ("air", "t1", "inv"):
-        assert nodes[node_id]["device_a"] is None
-        assert nodes[node_id]["amps"]
-        assert [f["severity"] for f in nodes[node_id]["findings"] if "Not sized" in f["message"]] == ["stop"]
+    assert nodes["t1"]["device_a"] is None
+    assert nodes["t1"]["amps"]
+    assert [f["severity"] for f in nodes["t1"]["findings"] if "Not sized" in f["message"]] == ["stop"]
+
+
+def test_motors_and_inverters_of_the_pottery_are_sized():
+    """15 hp at 208 V: 46.2 A, × 1.25 = 57.75 on 6 AWG, 250 % = 115.5, 125 A. 15 kVA: 41.6 A × 1.25 = 52.04, 60 A."""
+    nodes = solve_document(sample("cinder-lane"))["nodes"]
+    assert (nodes["air"]["device_a"], nodes["air"]["conductor"]["size"]) == (125, "6")
+    assert nodes["air"]["motor"]["overload_max_a"] == pytest.approx(1.3 * 46.2)
+    assert (nodes["inv"]["device_a"], nodes["inv"]["conductor"]["size"]) == (60, "6")
 
 
 @pytest.mark.parametrize("name", NAMES)
@@ -211,7 +218,7 @@ def test_an_unlawful_run_is_a_finding_not_an_end():
 
 
 def test_what_the_engine_does_not_size_stands_as_it_was_set_by_hand():
-    motor = {"kind": "motor", "rating": "15 hp", "phases": 3}
+    motor = {"kind": "motor", "rating": "15 hp", "phases": 3, "count": 2}
     job = with_loads(motor, motor)
     job["nodes"][-1]["run"] = {"pins": {"device_a": 50, "size": "8", "reason": "430.52, by hand"}}
     nodes = solve_document(job, job["nodes"][-1]["id"])["nodes"]

@@ -91,7 +91,8 @@ def test_a_circuit_each_has_more_copper_and_the_lengths_may_be_named():
     [
         ((("range", 40),), "appliances[0].load"), ((("range", -1),), "appliances[0].load"), ((), "appliances"),
         ((("cooktop", 6), ("cooktop", 6)), "appliances"), ((("range", 9), ("oven", 4)), "appliances"),
-        ((("cooktop", 6), *[("oven", 3)] * 3), "appliances"), ((("cooktop", 12), ("oven", 8), ("oven", 7)), "appliances"),
+        ((("cooktop", 6), *[("oven", 3)] * 3), "appliances"),
+        ((("cooktop", 12), ("oven", 8), ("oven", 7)), "appliances"),
     ],
 )  # fmt: skip
 def test_what_stands_on_no_one_circuit_is_refused(units, field):

@@ -149,11 +149,12 @@ class Capacity(NamedTuple):
 
 @dataclass(frozen=True)
 class Objection:
-    """Why a choice does not comply: the key that stands in the way, the reason, the rule."""
+    """Why a choice does not comply: the key that stands in the way, the reason, the rule; or what else it is."""
 
     key: str
     message: Message
     rule: Citation
+    what: str = ""
 
 
 @dataclass(frozen=True)

@@ -4,37 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from enum import StrEnum
 from typing import NamedTuple
 
 from voltaje.findings import Finding
 from voltaje.message import Message
+from voltaje.path.machines import Design, DeviceKind, MotorType
 from voltaje.sheet import Citation
-
-
-class MotorType(StrEnum):
-    """What a motor is by construction."""
-
-    SQUIRREL_CAGE = "squirrel_cage"
-    WOUND_ROTOR = "wound_rotor"
-    SYNCHRONOUS = "synchronous"
-    DC = "dc"
-
-
-class Design(StrEnum):
-    """What the nameplate says of its design, as far as a rule tells it apart."""
-
-    ENERGY_EFFICIENT = "B energy-efficient"
-    OTHER = "other"
-
-
-class DeviceKind(StrEnum):
-    """What guards a motor's circuit against short circuit."""
-
-    INVERSE_TIME_BREAKER = "inverse_time_breaker"
-    DUAL_ELEMENT_FUSE = "dual_element_fuse"
-    NONTIME_DELAY_FUSE = "nontime_delay_fuse"
-    INSTANTANEOUS = "instantaneous"
 
 
 @dataclass(frozen=True)

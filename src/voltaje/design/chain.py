@@ -77,7 +77,7 @@ def size_run(run: Run, pins: Pins, book: Book, sheet: Sheet) -> RunDesign:
             _not_smaller(run, choice, book, sheet)
     # A conductor that was chosen here complies; what was pinned may not.
     objections = book.objections(run, choice) if pins.any else ()
-    findings = [_stop(_OBJECTED[each.key], each.message, each.rule, each.key) for each in objections]
+    findings = [_stop(_OBJECTED[each.what or each.key], each.message, each.rule, each.key) for each in objections]
     if pins.device_a and not run.guard and pins.device_a not in book.made_devices(run):
         message = Message("{device} is not a standard rating.", device=Figure(pins.device_a, "A"))
         findings.append(_stop("device.no_standard_rating", message, book.device_rule, "device_a"))
@@ -135,7 +135,8 @@ def _need(run: Run, book: Book, sheet: Sheet) -> float:
     return sheet.apply(NOT_UNDER, label, "A", book.device_rule, because, need=need, least=run.least_device_a)
 
 
-_OBJECTED = {"device_a": "device.under_load", "size": "conductor.too_small", "sets": "conductor.parallel_too_small"}
+_OBJECTED = {"device_a": "device.under_load", "size": "conductor.too_small", "sets": "conductor.parallel_too_small",
+             "ceiling": "device.over_ceiling"}  # fmt: skip
 
 
 def _stop(code: str, message: Message, rule: Citation, field: str) -> Finding:

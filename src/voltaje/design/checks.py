@@ -85,7 +85,7 @@ def assumed(node: Node, solved: NodeSolution) -> None:
     solved.findings.append(Finding(Severity.WARN, "load.assumed", message, None, f"{node.id}.{node.assumed[0]}", mend))
 
 
-def not_sized(node: Node, what: str, solved: NodeSolution) -> None:
+def not_sized(node: Node, what: str, solved: NodeSolution, why: Message | None = None) -> None:
     """A run that the engine does not size: a stop, until a person has fixed its device and its size."""
     pins = node.run.pins
     if pins.device_a and pins.size:
@@ -93,11 +93,15 @@ def not_sized(node: Node, what: str, solved: NodeSolution) -> None:
         solved.findings.append(Finding(Severity.WARN, "run.by_hand", message, None, node.id, BY_HAND))
         return
     message = Message("Not sized by this version: the run to the {kind}.", kind=what)
+    if why:
+        message = Message("Not sized: the run to the {kind}: {why}.", kind=what, why=why)
     solved.findings.append(Finding(Severity.STOP, "run.not_sized", message, None, node.id, BY_HAND))
 
 
 def volts(node: Node, load: LoadSpec, solved: NodeSolution) -> None:
     """Equipment made for another voltage than the one it gets."""
+    if load.counts_as is LoadKind.MOTOR:
+        return  # has a finding of its own, with what another voltage does to it
     if load.volts is None or abs(load.volts - solved.nominal_v) <= _CLOSE_V * load.volts:
         return
     rated, given = Figure(load.volts, "V"), Figure(solved.nominal_v, "V")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
+from voltaje.books.machines import MotorCircuit
 from voltaje.design.chain import RunDesign
 from voltaje.design.ladder import Option
 from voltaje.findings import Finding
@@ -20,6 +21,8 @@ class NodeSolution:
     amps: current of each leg at demand [A]; neutral_a: what they leave on the neutral [A]
     design: its run sized, None where it has none; options: other answers, where the node was opened
     drop_percent, from_source_m: from the source, of the nominal [%, m]
+    motor: what the rules of its motor say, None for what is none
+    motors_most_a: of a feeder of motors, how far its device may go for them to start [A]
     fallen: of each voltage at the node, by its legs, what it has lost from the source [%]
     """
 
@@ -36,6 +39,8 @@ class NodeSolution:
     drop_percent: float = 0.0
     from_source_m: float = 0.0
     fallen: dict[tuple[str, ...], float] = field(default_factory=dict)
+    motor: MotorCircuit | None = None
+    motors_most_a: float | None = None
     findings: list[Finding] = field(default_factory=list)
     sheet: Sheet = field(default_factory=off)
 

@@ -14,17 +14,18 @@ from voltaje.design.asking import Asking, use_of
 from voltaje.design.chain import Pins, size_run, sized
 from voltaje.design.demand import Upward
 from voltaje.design.drop import Fallen, voltages_of
+from voltaje.design.equipment.on_path import equipped, feeders_of_motors
 from voltaje.design.kept import Given, KeptBoard, find, given_of, keep
 from voltaje.design.ladder import options
 from voltaje.design.panel_checks import panel
 from voltaje.design.placing import place
 from voltaje.design.record import what_changed
 from voltaje.design.solution import NodeSolution, Solution
-from voltaje.errors import Refused
+from voltaje.errors import NotCovered, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.kinds import Kind, LoadKind
+from voltaje.path.kinds import Kind
 from voltaje.path.model import Job, Node
 from voltaje.sheet import Sheet, off
 from voltaje.systems import System
@@ -32,7 +33,6 @@ from voltaje.systems import System
 FROM_SOURCE = Formula("above + own")
 
 _FROM_SOURCE = Message("From the source")
-_NOT_SIZED = (LoadKind.MOTOR,)
 
 
 Watch = Callable[[int, int], None]
@@ -81,6 +81,7 @@ class _Solver:
             self.watch(done, steps)
             if not self._runs_are_known(node):
                 self._run(node)
+        feeders_of_motors(order, self.nodes, self.book)
         for node in order:
             circuits = [self.nodes[child.id] for child in self.children[node.id]]
             checks.device_against_largest(node, self.nodes[node.id], circuits, self.book)
@@ -192,9 +193,8 @@ class _Solver:
         self._judge_drop(node, solved, above, before)
 
     def _size(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
-        kind = node.load.counts_as if node.load else None
-        if node.kind in (Kind.TRANSFORMER, Kind.INVERTER) or kind in _NOT_SIZED:
-            checks.not_sized(node, kind.value if node.kind is Kind.LOAD and kind else node.kind.value, solved)
+        if node.kind is Kind.TRANSFORMER:
+            checks.not_sized(node, node.kind.value, solved)
         elif any(solved.amps.values()):
             self._design(node, solved, above, before)
         checks.fed_back(node, solved, self.upward.rising[node.id], self.book)
@@ -203,9 +203,13 @@ class _Solver:
         drawn = self.upward.rising[node.id].drawn
         run, pins = Asking(self.job, self.book, self.upward.running).run(solved, above, drawn, before)
         try:
+            run = equipped(run, solved, above, self.book)
             solved.design = (
                 size_run(run, pins, self.book, solved.sheet) if solved.sheet.on else sized(run, pins, self.book)
             )
+        except NotCovered as error:
+            checks.not_sized(node, node.load.counts_as.value if node.load else node.kind.value, solved, error.message)
+            return
         except Refused as error:
             message = Message("No lawful run: {why}", why=error.message)
             solved.findings.append(

@@ -30,6 +30,7 @@ from voltaje.path.fields import (
     whole,
 )
 from voltaje.path.kinds import HOUSEHOLD, Kind, LoadKind
+from voltaje.path.machines import Design, DeviceKind
 from voltaje.path.surroundings import PLAIN, Surroundings
 from voltaje.quantity import Rating, read_share
 from voltaje.systems import System
@@ -217,6 +218,31 @@ class LoadSpec:
     diversity: float = declared(
         "diversity", SHARE, "entered by the designer (IEC), a share 0 to 1",
         default=1.0, shown=1, label="Your diversity", link="load", family="iec", hint="1",
+    )  # fmt: skip
+    nameplate_a: float | None = declared(
+        "nameplate_a", AMPS, "a motor's own current by its plate: for its overload device (NEC)",
+        label="Nameplate current", link="load", hint="A", kinds=("motor",),
+    )  # fmt: skip
+    service_factor: float | None = declared(
+        "service_factor", number(0, 3), "of a motor, as marked (NEC)",
+        label="Service factor", link="load", family="nec", kinds=("motor",),
+    )  # fmt: skip
+    design: Design = declared(
+        "design", one_of(Design), "of a motor: B energy-efficient (premium too), or other (NEC)",
+        default=Design.OTHER, shown=Design.OTHER.value, label="Design", link="load", family="nec", kinds=("motor",),
+    )  # fmt: skip
+    device_kind: DeviceKind = declared(
+        "device_kind", one_of(DeviceKind), "what guards a motor against short circuit (NEC)",
+        default=DeviceKind.INVERSE_TIME_BREAKER, shown=DeviceKind.INVERSE_TIME_BREAKER.value,
+        label="Kind of device", link="device", family="nec", kinds=("motor",),
+    )  # fmt: skip
+    mca: float | None = declared(
+        "mca", AMPS, "a compressor's minimum circuit ampacity as printed (NEC)",
+        label="MCA", link="load", family="nec", hint="A", kinds=("cooling",),
+    )  # fmt: skip
+    mop: float | None = declared(
+        "mop", AMPS, "a compressor's maximum device as printed (NEC)",
+        label="Max. breaker (MOP)", link="load", family="nec", hint="A", kinds=("cooling",),
     )  # fmt: skip
     household: bool = declared(
         "household", FLAG, "household range or dryer (NEC); true on a single phase by default",

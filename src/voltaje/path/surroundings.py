@@ -56,6 +56,10 @@ class Surroundings:
         """Return the same, with a reason why the limits of small conductors do not hold."""
         return replace(self, exempt=self.exempt or exempt)
 
+    def without_breaker_factors(self) -> Surroundings:
+        """Return the same, its breaker keeping all of its rating."""
+        return replace(self, breaker_ambient=None, breaker_neighbours=None, breaker_enclosure=None)
+
     @property
     def breaker_keeps(self) -> float:
         """What the breaker keeps of its rating in all [factor]."""

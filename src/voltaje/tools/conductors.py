@@ -173,3 +173,16 @@ def conductor_of(design: RunDesign) -> Json:
 def earth_of(earth: EarthConductor) -> Json:
     """Return the protective conductor."""
     return {"size": earth.size, "material": earth.material}
+
+
+_THREE_PHASE = 3
+# Volts to neutral of the nominal systems, from and to, by family: what stands there takes one pole.
+_TO_NEUTRAL = {"nec": ((0.0, 150.0), (260.0, 290.0), (330.0, 350.0)), "iec": ((0.0, 250.0),)}
+
+
+def standing(volts: float, phases: int, book: Book) -> Json:
+    """Return how a load of these volts stands on a board, as the open job file has it: its poles, its volts."""
+    if phases == _THREE_PHASE:
+        return {"phases": 3, "volts": f"{volts:g} V"}
+    to_neutral = any(low < volts <= high for low, high in _TO_NEUTRAL[book.terms.family])
+    return {"poles": 1 if to_neutral else 2, "volts": f"{volts:g} V"}

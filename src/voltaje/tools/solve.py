@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from voltaje.books.answers import Run, require_choices
+from voltaje.books.machines import MotorCircuit
 from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
 from voltaje.design.circuits import links_of
@@ -86,6 +87,17 @@ def solution_json(solution: Solution, steps_for: str | None = None) -> Json:
     return answer
 
 
+def _motor(motor: MotorCircuit) -> Json:
+    return {
+        "flc_a": motor.flc_a,
+        "conductor_min_a": motor.conductor_min_a,
+        "device_max_a": motor.device.most_a,
+        "overload_a": motor.overload_a,
+        "overload_max_a": motor.overload_max_a,
+        "disconnect_min_a": motor.disconnect_min_a,
+    }
+
+
 def _node(solved: NodeSolution) -> Json:
     design, volts = solved.design, solved.nominal_v
     sized = {
@@ -103,6 +115,7 @@ def _node(solved: NodeSolution) -> Json:
         "amps": solved.amps,
         "neutral_a": solved.neutral_a,
         **sized,
+        **({"motor": _motor(solved.motor)} if solved.motor else {}),
         "drop_v": solved.drop_percent / 100 * volts,
         "drop_percent": solved.drop_percent,
         "volts_at_node": volts * (1 - solved.drop_percent / 100),

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 
 from voltaje.books.iec import runs
 from voltaje.books.iec.profile import Profile
-from voltaje.books.machines import DeviceKind, FeederMotor, Motor, MotorCircuit, MotorFeeder, MotorType, Reach
+from voltaje.books.machines import FeederMotor, Motor, MotorCircuit, MotorFeeder, Reach
 from voltaje.books.tables import number, text
 from voltaje.errors import InputError, NotCovered, OutsideTable
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.machines import DeviceKind, MotorType
 from voltaje.sheet import Sheet
 
 KW = Formula("hp * 0.746")  # one horsepower in kW, as motors are rated

@@ -6,16 +6,7 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from voltaje.books.machines import (
-    Design,
-    DeviceKind,
-    FeederMotor,
-    Motor,
-    MotorCircuit,
-    MotorFeeder,
-    MotorType,
-    Reach,
-)
+from voltaje.books.machines import FeederMotor, Motor, MotorCircuit, MotorFeeder, Reach
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.run_tables import all_ratings, ratings
 from voltaje.books.tables import Row, Table, number, text
@@ -23,6 +14,7 @@ from voltaje.errors import InputError, OutsideTable
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.machines import Design, DeviceKind, MotorType
 from voltaje.sheet import Sheet
 
 SHARE = Formula("amps * percent / 100")

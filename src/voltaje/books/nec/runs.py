@@ -328,7 +328,7 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
     if run.guard and choice.device_a > most:
         message = Message("{device} is over {most}, the most this equipment may have",
                           device=Figure(choice.device_a, "A"), most=Figure(most, "A", 1))  # fmt: skip
-        found.append(Objection("device_a", message, run.guard.rule))
+        found.append(Objection("device_a", message, run.guard.rule, "ceiling"))
     elif choice.device_a > most:
         message = Message(
             "{size} {material} carries {amps} and may have {most} at most, not {device}",

@@ -84,13 +84,29 @@ def _by_hand(links: list[Link], solved: NodeSolution, book: Book) -> list[Link]:
 def _device(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
     need = Figure(design.need_a, "A", 1)
     why = Message("next standard rating over {need}", need=need)
-    if book.terms.continuous_factor == 1:
+    if design.run.guard:
+        why = Message("guards against short circuit; to {most} if it will not start",
+                      most=Figure(design.run.guard.most_a, "A"))  # fmt: skip
+    elif book.terms.continuous_factor == 1:
         why = Message("design current {need}", need=need)
     elif design.need_a > design.run.amps:
         why = Message("{need} with what is continuous at 125 %", need=need)
     link = Link("device", Message("Device"), Figure(design.choice.device_a, "A"), "A", [why], options=solved.options)
+    if solved.motors_most_a and solved.motors_most_a > design.choice.device_a:
+        most = Figure(solved.motors_most_a, "A")
+        link.why.append(Message("to {most} if its motors will not start", most=most))
     link.pins = ("run.pins.device_a",)
     return _with_steps(link, solved)
+
+
+def overload(solved: NodeSolution) -> list[Link]:
+    """Return the link of a motor's overload device and its disconnect, none of what is no such motor."""
+    motor = solved.motor
+    if motor is None or not motor.short_circuit_only:
+        return []
+    most, disconnect = Figure(motor.overload_max_a, "A", 1), Figure(motor.disconnect_min_a, "A", 1)
+    why = [Message("never over {most}", most=most), Message("disconnect {amps} or more", amps=disconnect)]
+    return [_with_steps(Link("overload", Message("Overload"), Figure(motor.overload_a, "A", 1), "A", why), solved)]
 
 
 def _conductor(solved: NodeSolution, design: RunDesign, book: Book) -> Link:

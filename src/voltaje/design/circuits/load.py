@@ -15,7 +15,8 @@ def links(solved: NodeSolution, book: Book) -> list[Link]:
     load = solved.node.load
     why = nameplate(load) if load else []
     first = common.connected(solved, why, Message("nameplate"))
-    return [first, common.demand(solved), common.current(solved), *common.run(solved, book, Message("not sized"))]
+    sized = common.run(solved, book, Message("not sized"))
+    return [first, common.demand(solved), common.current(solved), *sized, *common.overload(solved)]
 
 
 def nameplate(load: LoadSpec) -> list[Message]:

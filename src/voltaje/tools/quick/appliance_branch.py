@@ -20,7 +20,7 @@ from voltaje.sheet import Citation, Sheet
 from voltaje.tools.amounts import AMPS, VOLTS
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node
+from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node, standing
 from voltaje.tools.quick.run import heads_of
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -50,7 +50,8 @@ _TITLES = {
     "space_heat": Message("space heating"), "water_heater": Message("storage water heater"),
     "dryer": Message("dryer"),
     "charger": Message("vehicle charger"), "disposer": Message("waste disposer"),
-    "hermetic": Message("air conditioner, heat pump, refrigeration"), "kiln": Message("kiln"), "other": Message("other"),
+    "hermetic": Message("air conditioner, heat pump, refrigeration"),
+    "kiln": Message("kiln"), "other": Message("other"),
 }  # fmt: skip
 _ON_PATH = {
     Kind.SPACE_HEAT: "heating", Kind.WATER_HEATER: "water_heater", Kind.DRYER: "dryer", Kind.CHARGER: "charger",
@@ -254,16 +255,13 @@ def _node(asked: ApplianceAsked) -> Json:
     rating = asked.load.typed if asked.load else f"{asked.rated_load_a or asked.mca or 0:g} A"
     if asked.load is not None and asked.load.unit == "VA":
         rating = f"{asked.load.value:g} VA"
-    load: Json = {"kind": _ON_PATH[asked.kind], "rating": rating, "volts": f"{asked.volts:g} V"}
-    load |= {"phases": 3} if asked.phases == _THREE_PHASE else {"poles": 2} if asked.volts > _TO_NEUTRAL_V else {}
+    load: Json = {"kind": _ON_PATH[asked.kind], "rating": rating, **standing(asked.volts, asked.phases, asked.book)}
     if asked.continuous_share is not None and asked.kind is Kind.OTHER:
         load["continuous"] = asked.continuous_share
     title = str(_TITLES[asked.kind.value]).capitalize()
     return {"kind": "load", "name": title if asked.kind is not Kind.OTHER else "Appliance", "load": load,
             "run": run_node(asked)}  # fmt: skip
 
-
-_TO_NEUTRAL_V = 150.0
 
 TOOL = Tool(
     name="appliance-branch",

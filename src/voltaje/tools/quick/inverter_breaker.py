@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Annotated, Any
 
 from voltaje.books.machines import InverterAsked, InverterRule
-from voltaje.books.questions import Inverters
 from voltaje.design.chain import Pins, RunDesign, size_run
 from voltaje.design.circuits.common import sets_of
+from voltaje.design.equipment.inverter import inverter_device, inverter_run
 from voltaje.errors import InputError, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
@@ -18,11 +18,10 @@ from voltaje.sheet import Sheet, off
 from voltaje.tools.amounts import AMPS, KEEPS, KVA, VOLTS
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node
+from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _SINGLE, _THREE = Formula("output * 1000 / volts"), Formula("output * 1000 / (sqrt(3) * volts)")
-_OVER = Formula("amps / (ambient * neighbours * enclosure)")
 
 _INVERTER, _BREAKER, _BOARD = Message("Inverter"), Message("Breaker"), Message("Board that it feeds")
 _PHASES, _MOST_RATINGS = 3, 12
@@ -105,14 +104,13 @@ def solve(asked: InverterSheet) -> Answered:
         raise InputError("output", Message("give its output, or the data sheet's greatest current"))
     sheet, book = Sheet(), asked.book
     amps = _amps(asked, asked.output[0] if asked.output else None, sheet)
-    rule, design, findings = _sized(asked, amps, sheet)
-    device = design.choice.device_a if design else _device(asked, rule)
+    rule, device, design, findings = _sized(asked, amps, sheet)
     busbar_ok, judged = _busbar(asked, rule, device)
     table = []
     for output in asked.output or ():
         each = _amps(asked, output, off())
-        own, one, _found = _sized(asked, each, off())
-        table.append({"output": output, "amps": each, "device_a": one.choice.device_a if one else _device(asked, own),
+        _own, rating, one, _found = _sized(asked, each, off())
+        table.append({"output": output, "amps": each, "device_a": rating,
                       "conductor": conductor_of(one) if one else None})  # fmt: skip
     plain = rule.needed_a
     at_one = next((rating for rating in book.devices() if rating >= plain - 1e-6), None)
@@ -149,46 +147,29 @@ def _amps(asked: InverterSheet, output: float | None, sheet: Sheet) -> float:
                        output=output or 0.0, volts=asked.volts)  # fmt: skip
 
 
-def _rule(asked: InverterSheet, amps: float, sheet: Sheet) -> InverterRule:
+def _asked(asked: InverterSheet, amps: float) -> InverterAsked:
     entered = {"ambient": asked.ambient_factor, "neighbours": asked.grouping_factor,
                "enclosure": asked.enclosure_factor}  # fmt: skip
     given = {key: value for key, value in entered.items() if value is not None}
-    inverter = InverterAsked(amps, asked.phases, asked.ambient_c, asked.series, asked.alone == "yes", given,
-                             asked.main_a, asked.other_devices_a)  # fmt: skip
-    return asked.book.asked(Inverters).breaker(inverter, sheet)
+    return InverterAsked(amps, asked.phases, asked.ambient_c, asked.series, asked.alone == "yes", given, asked.main_a,
+                         asked.other_devices_a)  # fmt: skip
 
 
-def _sized(asked: InverterSheet, amps: float, sheet: Sheet) -> tuple[InverterRule, RunDesign | None, list[Finding]]:
-    """Return the rule's answer and the run by it; where no conductor is to be had, the device stands without one."""
-    with sheet.section("device"):
-        rule = _rule(asked, amps, sheet)
-    device = _device(asked, rule, sheet)
-    run = asked.run(rule.needed_a, asked.volts, asked.phases, least_device_a=device)
+def _sized(
+    asked: InverterSheet, amps: float, sheet: Sheet
+) -> tuple[InverterRule, float, RunDesign | None, list[Finding]]:
+    """Return the rule's answer, the device, the run by it; where no conductor is to be had, the device stands alone."""
+    rule, device = inverter_device(_asked(asked, amps), asked.book, sheet)
+    run = inverter_run(asked.run(amps, asked.volts, asked.phases), rule, device)
     try:
         design = size_run(run, Pins(device_a=device, sets=asked.sets), asked.book, sheet)
     except Refused as error:
         if error.field not in ("amps", "device_a", "size", "sets"):
             raise
         message = Message("No conductor for it here: {why}", why=error.message)
-        return rule, None, [Finding(Severity.WARN, "inverter.no_conductor", message, None, error.field)]
-    return rule, design, list(design.findings)
-
-
-def _device(asked: InverterSheet, rule: InverterRule, sheet: Sheet | None = None) -> float:
-    """Return the rating whose own, times what it keeps, carries the current [A]."""
-    sheet = sheet or off()
-    factors = rule.factors
-    with sheet.section("device"):
-        need = sheet.apply(
-            _OVER, Message("Rating, at least"), "A", asked.book.device_rule,
-            Message("what the breaker keeps of its rating where it stands"), amps=rule.needed_a,
-            ambient=factors.ambient, neighbours=factors.neighbours, enclosure=factors.enclosure,
-        )  # fmt: skip
-        known = [rating for rating in asked.book.devices() if rating >= need - 1e-6]
-        if not known:
-            raise InputError("output", Message("{need} is above the largest rating", need=Figure(need, "A")))
-        return sheet.read(known[0], Message("Breaker"), "A", asked.book.device_rule,
-                          Message("the smallest standard rating not under it"))  # fmt: skip
+        found = Finding(Severity.WARN, "inverter.no_conductor", message, None, error.field)
+        return rule, device, None, [found]
+    return rule, device, design, list(design.findings)
 
 
 def _busbar(asked: InverterSheet, rule: InverterRule, device: float) -> tuple[bool | None, list[Finding]]:
@@ -259,7 +240,7 @@ def _heads(
 
 
 def _node(asked: InverterSheet, amps: float) -> Json:
-    load = {"rating": f"{amps:.6g} A", "phases": asked.phases, "volts": f"{asked.volts:g} V"}
+    load = {"rating": f"{amps:.6g} A", **standing(asked.volts, asked.phases, asked.book)}
     run = run_node(asked)
     return {"kind": "inverter", "name": "Inverter", "load": load, "run": run}
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Annotated
 
-from voltaje.books.machines import Design, DeviceKind, Motor, MotorType
+from voltaje.books.machines import Motor
 from voltaje.books.questions import Motors
 from voltaje.books.registry import find_book
 from voltaje.design.chain import Pins
@@ -15,12 +15,13 @@ from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.fields import Shape, number, one_number, one_of, one_word
+from voltaje.path.machines import Design, DeviceKind, MotorType
 from voltaje.quantity import length_in, read_amps
 from voltaje.sheet import Sheet, off
 from voltaje.tools.amounts import AMPS, FACTOR, HP, KW, PART, RISE, VOLTS, one_of_words
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import DEFAULT_BOOK, Ask
-from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node
+from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 MOTOR, START, SUPPLY = Message("Motor"), Message("Starting"), Message("Another voltage")
@@ -292,7 +293,7 @@ def _heads(found: MotorRun, asked: MotorAsked) -> tuple[Head, ...]:
 
 def _node(asked: MotorAsked, found: MotorRun) -> Json:
     rating = f"{asked.hp:g} hp" if asked.hp else f"{found.circuit.flc_a:g} A"
-    load = {"kind": "motor", "rating": rating, "phases": asked.phases, "volts": f"{found.circuit.rated_v:g} V"}
+    load = {"kind": "motor", "rating": rating, **standing(asked.volts, asked.phases, asked.book)}
     return {"kind": "load", "name": f"Motor {rating}", "load": load, "run": run_node(asked)}
 
 

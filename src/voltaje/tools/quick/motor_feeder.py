@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import Field
 
 from voltaje.books.answers import Guard
-from voltaje.books.machines import Design, DeviceKind, FeederMotor, Motor, MotorCircuit, MotorType
+from voltaje.books.machines import FeederMotor, Motor, MotorCircuit
 from voltaje.books.questions import Motors
 from voltaje.design.chain import Pins, next_device, size_run
 from voltaje.design.circuits.common import sets_of
@@ -15,6 +15,7 @@ from voltaje.errors import InputError
 from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
 from voltaje.path.fields import TEXT, number, one_number, one_of, whole
+from voltaje.path.machines import Design, DeviceKind, MotorType
 from voltaje.quantity import read_amps
 from voltaje.sheet import Sheet, off
 from voltaje.tools.amounts import AMPS, HP, KW, VOLTS

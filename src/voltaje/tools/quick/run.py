@@ -18,7 +18,7 @@ from voltaje.sheet import Sheet
 from voltaje.tools.amounts import AMPS, KEEPS, PART, VOLTS
 from voltaje.tools.answer import Json, option_json
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node
+from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _LOAD, _DEVICE = Message("Load"), Message("Device")
@@ -156,7 +156,7 @@ def heads_of(design: RunDesign, asked: OnARun) -> tuple[Head, ...]:
 
 def _node(asked: RunAsked) -> Json:
     share = asked.continuous_amps / asked.amps
-    load = {"kind": "general", "rating": f"{asked.amps:g} A", "phases": asked.phases, "volts": f"{asked.volts:g} V"}
+    load = {"kind": "general", "rating": f"{asked.amps:g} A", **standing(asked.volts, asked.phases, asked.book)}
     return {
         "kind": "load", "name": "Load",
         "load": {**load, "power_factor": asked.power_factor, "continuous": share}, "run": run_node(asked),

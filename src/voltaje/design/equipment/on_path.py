@@ -1,0 +1,124 @@
+"""Equipment whose circuit has rules of its own, as it stands on a path: motors, compressors, inverters."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
+
+from voltaje.books.answers import Guard, Run
+from voltaje.books.machines import FeederMotor, InverterAsked, Motor, MotorCircuit
+from voltaje.books.questions import Book, Compressors, Motors
+from voltaje.design.equipment.inverter import inverter_device, inverter_run
+from voltaje.design.equipment.motor import guarded, off_its_volts
+from voltaje.design.solution import NodeSolution
+from voltaje.errors import NotCovered
+from voltaje.findings import Finding, Severity
+from voltaje.message import Figure, Message
+from voltaje.path.kinds import Kind, LoadKind
+from voltaje.path.model import LoadSpec, Node
+from voltaje.sheet import Sheet, off
+
+_KEPT = 4_000
+_THREE_PHASE = 3
+_COOLING = "cooling"
+
+
+def equipped(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) -> Run:
+    """Return the run with what its equipment asks of it; the steps and findings are the node's.
+
+    Raises: Refused at the field that stands in the way; NotCovered for several motors on one circuit.
+    """
+    node, load = solved.node, solved.node.load
+    if load is None:
+        return run
+    if node.kind is Kind.INVERTER:
+        return _inverter(run, solved, above, book)
+    if load.counts_as is LoadKind.MOTOR:
+        return _motor(run, load, solved, book)
+    if load.kind is LoadKind.COOLING and book.terms.family == "nec":
+        return _compressor(run, load, solved, book)
+    return run
+
+
+def motor_of(load: LoadSpec, amps: float, volts: float, phases: int) -> Motor:
+    """Return a load as a motor by its plate: in horsepower as the tables have it, else by its own current [A]."""
+    hp = load.rating.value if load.rating.unit == "hp" else None
+    return Motor(
+        hp, None, volts, phases, design=load.design,
+        nameplate_a=load.nameplate_a or (None if hp else amps),
+        service_factor=load.service_factor, device_kind=load.device_kind, by_plate=hp is None,
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=_KEPT)
+def _circuit(motor: Motor, book: Book) -> MotorCircuit:
+    return book.asked(Motors).circuit(motor, off())
+
+
+def _motor(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> Run:
+    if load.count > 1:
+        raise NotCovered("load.count", Message("several motors on one circuit: give each a circuit of its own"))
+    motor = motor_of(load, max(solved.amps.values()), run.volts, run.phases)
+    circuit = _circuit(motor, book)
+    if solved.sheet.on:
+        told = Sheet()
+        book.asked(Motors).circuit(motor, told)
+        for section in ("device", "conductor", "overload"):
+            solved.sheet.take(told.of(section), section)
+    solved.motor = circuit
+    if load.volts is not None:
+        off_volts = off_its_volts(load.volts, run.volts, book.rule("motor_amperes"), f"{solved.node.id}.load.volts")
+        solved.findings.extend([off_volts] if off_volts else [])
+    return guarded(run, circuit, book)
+
+
+def _compressor(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> Run:
+    if load.count > 1:
+        return run
+    found = book.asked(Compressors).circuit(run.amps, None, load.mca, load.mop, solved.sheet)
+    rule = book.rule("cooling_device") or book.device_rule
+    return run._replace(
+        continuous_a=0.0, needed_a=found.conductor_a, installed_a=found.conductor_a,
+        guard=Guard(found.device_a, max(found.device_max_a, found.device_a), found.device_a, rule),
+        surroundings=run.surroundings.with_exempt(_COOLING),
+    )  # fmt: skip
+
+
+def _inverter(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) -> Run:
+    around, board = solved.node.run.surroundings, above.node.board
+    entered = {"ambient": around.breaker_ambient, "neighbours": around.breaker_neighbours,
+               "enclosure": around.breaker_enclosure}  # fmt: skip
+    amps = max(solved.amps.values())
+    asked = InverterAsked(
+        amps, run.phases, run.ambient_c, "domestic", False,
+        {key: value for key, value in entered.items() if value is not None}, board.main_a, None,
+    )  # fmt: skip
+    rule, device = inverter_device(asked, book, solved.sheet)
+    if board.bus_a is not None and rule.busbar_needed_a is not None and rule.busbar_needed_a > board.bus_a:
+        message = Message("The busbar of {busbar} is under the {need} that main and inverter ask for.",
+                          busbar=Figure(board.bus_a, "A"), need=Figure(rule.busbar_needed_a, "A", 1))  # fmt: skip
+        mend = Message("A smaller main, a larger board, or connect ahead of the main.")
+        found = Finding(Severity.STOP, "inverter.busbar", message, rule.busbar_rule, solved.node.id, mend)
+        solved.findings.append(found)
+    # What the breaker keeps is in its rating already.
+    plain = around.without_breaker_factors()
+    return inverter_run(run, rule, device)._replace(surroundings=plain)
+
+
+def feeders_of_motors(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book) -> None:
+    """Say of every feeder with motors below it how far its device may go. Source: the book's rule of motor feeders."""
+    below: dict[str, list[FeederMotor]] = {}
+    for node in reversed(order):
+        solved = nodes[node.id]
+        mine = below.pop(node.id, [])
+        if solved.motor and solved.motor.short_circuit_only and solved.design:
+            mine = [FeederMotor(solved.motor.flc_a, solved.design.choice.device_a)]
+        if not mine:
+            continue
+        if node.kind is Kind.BOARD and solved.design:
+            others = max(max(solved.amps.values()) - sum(motor.flc_a for motor in mine), 0.0)
+            with solved.sheet.section("device"):
+                feeder = book.asked(Motors).feeder(mine, others, 0.0, solved.sheet)
+            solved.motors_most_a = feeder.device_max_a
+        if node.parent and node.kind is not Kind.TRANSFORMER:
+            below.setdefault(node.parent, []).extend(mine)
