@@ -42,6 +42,11 @@ def _by_short_name() -> dict[str, str]:
     return {profile.short: name for name, profile in profiles().items()}
 
 
+def short_name(name: str) -> str:
+    """Return a book's short name, its full one where it has none."""
+    return next((short for short, full in _by_short_name().items() if full == name), name)
+
+
 def find_book(name: object, field: str = "book") -> Book:
     """Return a book by its full or short name. Raises UnknownName at `field`, listing those known."""
     full = _by_short_name().get(name, name) if isinstance(name, str) else ""

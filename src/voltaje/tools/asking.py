@@ -40,6 +40,7 @@ class Ask:
     more: it stands folded away; choices: a question to the book by this key; titles: of its choices, in words
     family: nec or iec where it is for one alone
     both: a key of the result that a form shows beneath each choice: readings of a rule beside each other
+    when: another input and the choices of it with which this one is asked on a form
     """
 
     shape: Shape
@@ -54,6 +55,7 @@ class Ask:
     titles: Mapping[str, Message] = field(default_factory=dict)
     family: str = ""
     both: str = ""
+    when: tuple[str, tuple[str, ...]] | None = None
 
     def __get_pydantic_core_schema__(self, _source: Any, _handler: GetCoreSchemaHandler) -> CoreSchema:
         return core_schema.with_info_plain_validator_function(self._read)

@@ -12,7 +12,7 @@ from voltaje.message import Message
 from voltaje.path.fields import TEMPERATURE, Shape, number, one_number, one_word, whole
 from voltaje.path.fields import TEXT as _TEXT
 from voltaje.path.surroundings import PLAIN, Surroundings
-from voltaje.quantity import read_length, require_between
+from voltaje.quantity import length_in, read_length, require_between
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import DEFAULT_BOOK, Ask, Asked
 
@@ -156,12 +156,13 @@ def run_node(asked: OnARun) -> Json:
     """Return the run as a node of the open job file has it."""
     given = {key: getattr(asked, key) for key in _OWN_KEYS if getattr(asked, key) not in (None, "", 0)}
     if asked.length:
-        given["length"] = f"{asked.length[1] / _unit_m(asked.length[0]):.6g} {asked.length[0]}"
+        given["length"] = said_length(asked.length)
     return {"material": asked.material, **given}
 
 
-def _unit_m(unit: str) -> float:
-    return read_length(1, unit)[1]
+def said_length(length: tuple[str, float] | None) -> str:
+    """Return a length as it was given, "" for none."""
+    return f"{length_in(length[1], length[0]):g} {length[0]}" if length else ""
 
 
 def conductor_of(design: RunDesign) -> Json:

@@ -36,7 +36,7 @@ class Choice:
 class Input:
     """One input: its place (`hp`, `motors[1].hp`), what it is called, what stands in it, what is taken if nothing does.
 
-    unit: behind it; choices: none where it is typed
+    unit: behind it; choices: none where it is typed; decides: what else is asked hangs on it
     """
 
     place: str
@@ -47,6 +47,7 @@ class Input:
     choices: list[Choice] = field(default_factory=list)
     side_by_side: bool = False
     error: str = ""
+    decides: bool = False
 
     @property
     def id(self) -> str:
@@ -121,6 +122,12 @@ def given_in(tool: Tool[Any], data: Mapping[str, str]) -> Raw:
     return raw
 
 
+def _without_unit(value: str, unit: str) -> str:
+    """Return what was typed without the unit that stands behind the field anyway."""
+    plain = value.replace("²", "2")
+    return plain.removesuffix(unit.replace("²", "2")).strip() if unit and plain != unit else value
+
+
 def _ask_at(model: type[Asked], place: str) -> Ask | None:
     head, _dot, rest = place.partition(".")
     key, bracket, _at = head.partition("[")
@@ -187,7 +194,13 @@ class _Maker:
     def _is_for_it(self, ask: Ask) -> bool:
         if ask.family and ask.family != self.book.terms.family:
             return False
-        return not ask.choices or bool(ask.options(self.book))
+        if ask.when and str(self.raw.get(ask.when[0]) or self._taken(ask.when[0])) not in ask.when[1]:
+            return False
+        return not ask.choices or len(ask.options(self.book)) > 1
+
+    def _taken(self, key: str) -> str:
+        asks: dict[str, Ask] = self.tool.asks.asks()
+        return asks[key].taken(self.book)
 
     def _list(self, key: str, model: type[Asked], asked_for: str) -> Group:
         named = self.tool.asks.items()[key]
@@ -205,7 +218,7 @@ class _Maker:
 
     def _input(self, place: str, ask: Ask) -> Input:
         taken = ask.taken(self.book)
-        value = self.typed.get(place, "").removesuffix(ask.hint).strip() if ask.hint else self.typed.get(place, "")
+        value = _without_unit(self.typed.get(place, ""), ask.hint)
         options = ask.options(self.book)
         chosen = value or taken
         choices = [
@@ -214,6 +227,7 @@ class _Maker:
         unit = self.book.terms.length_unit if ask.hint == "length" else "°C" if ask.hint == "degrees" else ask.hint
         made = Input(place, say(ask.label), value, taken, unit, choices, 0 < len(choices) <= _FEW)
         made.error = self.errors.get(place, "")
+        made.decides = any(each.when and each.when[0] == place for each in self.tool.asks.asks().values())
         if choices and not any(choice.chosen for choice in choices):
             choices.insert(0, Choice("", _("auto"), not value))
             if value:  # not one of them: it stays to be seen, with what is wrong

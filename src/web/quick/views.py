@@ -8,7 +8,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 from django_htmx.http import replace_url, reswap
 
-from voltaje.books.registry import books
+from voltaje.books.registry import books, short_name
 from voltaje.errors import Refused
 from voltaje.tools.registry import tools
 from voltaje.tools.tool import Tool
@@ -74,8 +74,8 @@ def _asked(tool: Tool[Any], request: Request) -> dict[str, str]:
     return {key: value for key, value in data.items() if not gone or not key.startswith(f"{gone}.")}
 
 
-def _books(tool: Tool[Any]) -> list[str]:
-    return [name for name, book in books().items() if book.terms.family in tool.families]
+def _books(tool: Tool[Any]) -> list[tuple[str, str]]:
+    return [(name, short_name(name)) for name, book in books().items() if book.terms.family in tool.families]
 
 
 def _around(request: Request) -> dict[str, Any]:

@@ -20,7 +20,7 @@ from voltaje.sheet import Citation, Sheet
 from voltaje.tools.amounts import AMPS, VOLTS
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node, standing
+from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node, said_length, standing
 from voltaje.tools.quick.run import heads_of
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -30,7 +30,9 @@ _OUTPUT = Formula("100 * (supply / rated) * (supply / rated)")
 
 _APPLIANCE, _PLATE, _SUPPLY = Message("Appliance"), Message("Compressor's plate"), Message("Another voltage")
 _THREE_PHASE = 3
+_HERMETIC, _CHARGER = ("kind", ("hermetic",)), ("kind", ("charger",))
 _OFF_PERCENT = 5.0
+_FIRST = 3  # of what stands large of a run: the drop is in the drawing
 
 
 class Kind(StrEnum):
@@ -81,19 +83,23 @@ class ApplianceAsked(OnARun):
     managed_limit_a: Annotated[
         float | None,
         Ask(AMPS, "a charger under load management: the current it is held to", Message("Held to"), _APPLIANCE, "A",
-            more=True),
+            when=_CHARGER),
     ] = None  # fmt: skip
     rated_load_a: Annotated[
-        float | None, Ask(AMPS, "rated-load current of the compressor", Message("Rated-load current"), _PLATE, "A")
+        float | None,
+        Ask(AMPS, "rated-load current of the compressor", Message("Rated-load current"), _PLATE, "A", when=_HERMETIC),
     ] = None
     branch_selection_a: Annotated[
         float | None,
         Ask(AMPS, "branch-circuit selection current, where the plate has one", Message("Branch selection"), _PLATE,
-            "A", more=True),
+            "A", more=True, when=_HERMETIC),
     ] = None  # fmt: skip
-    mca: Annotated[float | None, Ask(AMPS, "minimum circuit ampacity as printed", Message("MCA"), _PLATE, "A")] = None
+    mca: Annotated[
+        float | None, Ask(AMPS, "minimum circuit ampacity as printed", Message("MCA"), _PLATE, "A", when=_HERMETIC)
+    ] = None
     mop: Annotated[
-        float | None, Ask(AMPS, "maximum overcurrent device as printed", Message("Max. breaker (MOP)"), _PLATE, "A")
+        float | None,
+        Ask(AMPS, "maximum overcurrent device as printed", Message("Max. breaker (MOP)"), _PLATE, "A", when=_HERMETIC),
     ] = None
     supply_v: Annotated[
         float | None, Ask(VOLTS, "what it gets, where that is not its rated voltage", Message("Measured volts"),
@@ -131,8 +137,8 @@ def _plain(asked: ApplianceAsked, sheet: Sheet) -> Answered:
         "equipment_ground": earth_of(design.earth), "output_percent": output,
         "drop_percent": design.drop.percent if design.drop else None,
     }  # fmt: skip
-    heads = (_current(amps, output), *heads_of(design, asked))
-    return Answered(asked.book, result, sheet.steps, findings, heads, {"asked": asked, "design": design}, _node(asked))
+    heads = (_current(amps, output), *heads_of(design, asked)[:_FIRST])
+    return Answered(asked.book, result, sheet.steps, findings, heads, _facts(asked), _node(asked))
 
 
 def _hermetic(asked: ApplianceAsked, sheet: Sheet) -> Answered:
@@ -161,8 +167,8 @@ def _hermetic(asked: ApplianceAsked, sheet: Sheet) -> Answered:
                           "protection.", device=Figure(found.device_a, "A"),
                           amps=Figure(design.capacity.ampacity_a, "A"))  # fmt: skip
         said.append(Finding(Severity.NOTE, "motor.device_over_wire", message, rule, "device_a"))
-    heads = (_current(found.amps, None), *heads_of(design, asked))
-    return Answered(book, result, sheet.steps, said, heads, {"asked": asked, "design": design}, _node(asked))
+    heads = (_current(found.amps, None), *heads_of(design, asked)[:_FIRST])
+    return Answered(book, result, sheet.steps, said, heads, _facts(asked), _node(asked))
 
 
 def _require_room(found: Hermetic, run: Run) -> None:
@@ -184,8 +190,8 @@ def _motor(asked: ApplianceAsked, sheet: Sheet) -> Answered:
         "equipment_ground": earth_of(design.earth), "output_percent": None,
         "drop_percent": design.drop.percent if design.drop else None,
     }  # fmt: skip
-    heads = (_current(circuit.flc_a, None), *heads_of(design, asked))
-    return Answered(asked.book, result, sheet.steps, found.findings, heads, {"asked": asked, "design": design},
+    heads = (_current(circuit.flc_a, None), *heads_of(design, asked)[:_FIRST])
+    return Answered(asked.book, result, sheet.steps, found.findings, heads, _facts(asked),
                     _node(asked))  # fmt: skip
 
 
@@ -244,6 +250,18 @@ def _of_volts(asked: ApplianceAsked, output: float | None) -> list[Finding]:
     severity = Severity.STOP if asked.supply_v > asked.volts else Severity.WARN
     mend = Message("Another tap, or an appliance made for this voltage.")
     return [Finding(severity, "appliance.other_voltage", message, None, "supply_v", mend)]
+
+
+def _facts(asked: ApplianceAsked) -> Json:
+    plate = asked.load.typed if asked.load else ""
+    return {"asked": asked, "kind_words": _SHORT[asked.kind], "plate": plate, "length": said_length(asked.length)}
+
+
+_SHORT = {
+    Kind.SPACE_HEAT: Message("heater"), Kind.WATER_HEATER: Message("water heater"), Kind.DRYER: Message("dryer"),
+    Kind.CHARGER: Message("charger"), Kind.DISPOSER: Message("disposer"), Kind.HERMETIC: Message("compressor"),
+    Kind.KILN: Message("kiln"), Kind.OTHER: Message("load"),
+}  # fmt: skip
 
 
 def _current(amps: float, output: float | None) -> Head:

@@ -17,13 +17,13 @@ from voltaje.findings import Finding, Severity
 from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
 from voltaje.path.fields import RATING, TEXT, Shape, one_of
-from voltaje.quantity import Rating, length_in
+from voltaje.quantity import Rating
 from voltaje.rounding import HalfReading
 from voltaje.sheet import Sheet, off
 from voltaje.tools.amounts import VOLTS
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask, Asked, Items
-from voltaje.tools.conductors import CIRCUIT, TYPED_LENGTH, OnARun, conductor_of, earth_of, run_node
+from voltaje.tools.conductors import CIRCUIT, TYPED_LENGTH, OnARun, conductor_of, earth_of, run_node, said_length
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _KITCHEN, _READING = Message("Kitchen"), Message("Readings of the rule")
@@ -131,7 +131,7 @@ def solve(asked: CookingAsked) -> Answered:
     }  # fmt: skip
     facts = {
         "asked": asked, "found": found, "units": units, "editions": _editions(asked, units),
-        "lengths": _said_lengths(asked, units), "branch_length": _said(_branch_length(asked)),
+        "lengths": _said_lengths(asked, units), "branch_length": said_length(_branch_length(asked)),
     }  # fmt: skip
     return Answered(book, result, sheet.steps, _findings(found, asked), _heads(found, asked, units), facts,
                     _node(asked, units))  # fmt: skip
@@ -151,12 +151,8 @@ def _one(size: str, asked: CookingAsked) -> Json:
     return {"size": size, "material": asked.material, "sets": 1}
 
 
-def _said(length: tuple[str, float] | None) -> str:
-    return f"{length_in(length[1], length[0]):g} {length[0]}" if length else ""
-
-
 def _said_lengths(asked: CookingAsked, units: list[CookingUnit]) -> list[str]:
-    return [_said(asked.cable_lengths.get(unit.name) or item.length)
+    return [said_length(asked.cable_lengths.get(unit.name) or item.length)
             for unit, item in zip(units, asked.appliances, strict=True)]  # fmt: skip
 
 

@@ -78,7 +78,7 @@ def solve(asked: FullLoadAsked) -> Answered:
         Head(Message("Real power"), Figure(kw, "kW", 2), main=False),
     )
     result = {"amps": amps, "kva": kva, "kw": kw}
-    return Answered(asked.book, result, sheet.steps, (), heads, {"other": other}, _node(asked, amps))
+    return Answered(asked.book, result, sheet.steps, (), heads, {"other": other, "asked": asked}, _node(asked, amps))
 
 
 def _root_three(three: bool) -> Message | None:

@@ -162,7 +162,7 @@ def _sized(
     rule, device = inverter_device(_asked(asked, amps), asked.book, sheet)
     run = inverter_run(asked.run(amps, asked.volts, asked.phases), rule, device)
     try:
-        design = size_run(run, Pins(device_a=device, sets=asked.sets), asked.book, sheet)
+        design = size_run(run, Pins(sets=asked.sets), asked.book, sheet)
     except Refused as error:
         if error.field not in ("amps", "device_a", "size", "sets"):
             raise
@@ -234,8 +234,6 @@ def _heads(
             Head(Message("Ground") if terms.family == "nec" else Message("Earth"), design.earth.size,
                  f"{terms.gauge(design.earth.size)} {design.earth.material}", main=False),
         ]  # fmt: skip
-    if rule.busbar_needed_a is not None:
-        heads.append(Head(Message("Busbar, at least"), Figure(rule.busbar_needed_a, "A", 1), main=False))
     return tuple(heads)
 
 

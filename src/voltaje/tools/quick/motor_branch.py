@@ -16,12 +16,12 @@ from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.fields import Shape, number, one_number, one_of, one_word
 from voltaje.path.machines import Design, DeviceKind, MotorType
-from voltaje.quantity import length_in, read_amps
+from voltaje.quantity import read_amps
 from voltaje.sheet import Sheet, off
 from voltaje.tools.amounts import AMPS, FACTOR, HP, KW, PART, RISE, VOLTS, one_of_words
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import DEFAULT_BOOK, Ask
-from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node, standing
+from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node, said_length, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 MOTOR, START, SUPPLY = Message("Motor"), Message("Starting"), Message("Another voltage")
@@ -177,7 +177,7 @@ def solve(asked: MotorAsked) -> Answered:
         "rated_v": circuit.rated_v,
     }
     facts = {
-        "asked": asked, "found": found, "other": other, "length": _length(asked),
+        "asked": asked, "found": found, "other": other, "length": said_length(asked.length),
         "kinds": [{"key": kind.value, "title": DEVICES[kind.value], "reach": reach}
                   for kind, reach in circuit.devices.items()],
         "curves": _curves(circuit.rated_v) if asked.supply_v else [],
@@ -240,12 +240,6 @@ def _start(found: MotorRun) -> Json | None:
     return {"amps": start.amps, "volts": start.volts, "percent": start.percent, "torque_percent": start.torque_percent}
 
 
-def _length(asked: OnARun) -> str:
-    if not asked.length:
-        return ""
-    return f"{length_in(asked.length[1], asked.length[0]):g} {asked.length[0]}"
-
-
 def _why(found: MotorRun, asked: MotorAsked) -> list[Finding]:
     """Return why the device may be larger than its wire's ampacity, and what other terminals would ask."""
     circuit, design, book = found.circuit, found.design, asked.book
@@ -283,7 +277,8 @@ def _heads(found: MotorRun, asked: MotorAsked) -> tuple[Head, ...]:
         Head(Message("Lines"), f"{lines} × {sets_of(design.choice.size, design.choice.sets)}",
              f"{terms.gauge(design.choice.size)} {design.run.material}", carries),
         Head(Message("Overload"), Figure(circuit.overload_a, "A", 1), "",
-             Message("never over {most}", most=Figure(circuit.overload_max_a, "A", 1)), main=False),
+             Message("never over {most}", most=Figure(circuit.overload_max_a, "A", 1))
+             if circuit.short_circuit_only else Message("set to the motor's current"), main=False),
         Head(Message("Ground") if terms.family == "nec" else Message("Earth"), design.earth.size,
              f"{terms.gauge(design.earth.size)} {design.earth.material}",
              Message("no larger than the lines"), main=False),

@@ -18,7 +18,7 @@ from voltaje.sheet import Sheet
 from voltaje.tools.amounts import AMPS, KEEPS, PART, VOLTS
 from voltaje.tools.answer import Json, option_json
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node, standing
+from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node, said_length, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _LOAD, _DEVICE = Message("Load"), Message("Device")
@@ -131,7 +131,8 @@ def solve(asked: RunAsked) -> Answered:
             raise NoLawfulAnswer(finding.field, finding.message, str(finding.rule))
     ladder = options(run, pins, book, book.terms.materials)
     result = result_of(design, book.drop_limit(run, False), ladder, asked.length_unit)
-    return Answered(book, result, sheet.steps, design.findings, heads_of(design, asked), {}, _node(asked))
+    facts = {"asked": asked, "length": said_length(asked.length)}
+    return Answered(book, result, sheet.steps, design.findings, heads_of(design, asked), facts, _node(asked))
 
 
 def heads_of(design: RunDesign, asked: OnARun) -> tuple[Head, ...]:

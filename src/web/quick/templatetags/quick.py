@@ -12,9 +12,12 @@ from django.utils.html import format_html
 from django.utils.safestring import SafeString, mark_safe
 
 from voltaje.books.registry import all_tables
+from voltaje.quantity import mass_by
 from voltaje.sheet import Citation, Step
+from voltaje.tools.conductors import MATERIALS
 from web.quick.answering import SheetView
 from web.quick.inputs import as_address
+from web.words import figures
 from web.words.figures import write
 
 register = template.Library()
@@ -30,8 +33,20 @@ def drawing(sheet: SheetView) -> SafeString:
         found = get_template(f"quick/drawings/{sheet.tool.name}.html")
     except TemplateDoesNotExist:
         return mark_safe("")
-    facts = {"sheet": sheet, "r": answered.result, "w": sheet.w, "book": answered.book, **answered.facts}
+    facts = {
+        **dict.fromkeys(_MAY_LACK, ""),
+        "sheet": sheet,
+        "r": answered.result,
+        "w": sheet.w,
+        "book": answered.book,
+        "ways": _WAYS,
+        **answered.facts,
+    }
     return mark_safe(found.render(facts))  # noqa: S308  (a template escapes what it is given)
+
+
+_MAY_LACK = ("amps", "load_note", "length")  # what the drawing of a plain circuit can do without
+_WAYS = (52, 82, 162, 192)  # heights of the other devices of a panel that is drawn
 
 
 @register.simple_tag
@@ -150,3 +165,99 @@ def end_of(points: list[tuple[float, float]], ends: str) -> str:
 def share_of(value: Any, whole: Any) -> float:
     """A figure over another."""
     return float(value) / float(whole)
+
+
+@register.filter
+def plus(value: Any, more: Any) -> float:
+    """A figure and another."""
+    return float(value) + float(more)
+
+
+@register.filter
+def pull(value: float, toward: Any) -> float:
+    """A height drawn toward another, as lines gather at a box."""
+    return float(toward) + (float(value) - float(toward)) * _PULLED
+
+
+_PULLED = 0.45
+_TAPS_MIDDLE, _TAPS_APART = 150, 92
+
+
+@register.filter
+def place_of(at: int, items: Any) -> float:
+    """The height of one of several things that are spread evenly."""
+    return _TAPS_MIDDLE + (at - (len(items) - 1) / 2) * _TAPS_APART
+
+
+@register.filter
+def at(items: Any, place: int) -> Any:
+    """What stands at a place of a list."""
+    return items[place] if place < len(items) else ""
+
+
+@register.filter
+def thousand(value: Any) -> float:
+    """A figure in thousands."""
+    return float(value) / 1000
+
+
+@register.filter
+def gauge_of(terms: Any, name: str) -> str:
+    """The unit that a size is read with."""
+    return str(terms.gauge(name))
+
+
+@register.filter
+def metal(material: str) -> str:
+    """A metal in words."""
+    return figures.say(MATERIALS[material])
+
+
+@register.filter
+def mass(kilograms: float, book: Any) -> str:
+    """A mass as the book's country says it."""
+    value, unit = mass_by(kilograms, book.terms.length_unit)
+    return f"{write(value, 1)} {unit}"
+
+
+@register.filter
+def unlocal(value: float) -> str:
+    """A figure as attributes take it, whatever the language."""
+    return f"{value:.4g}"
+
+
+_BAR_LEFT, _BAR_RIGHT, _BAR_ROOM = 150, 560, 1.02
+
+
+@register.filter
+def widest(one: Any, other: Any) -> str:
+    """The ends of an even scale that holds both, for `on_line`."""
+    return f"0,{max(float(one or 0), float(other or 0)) * _BAR_ROOM or 1},{_BAR_LEFT},{_BAR_RIGHT}"
+
+
+@register.filter
+def scale_to(result: Any) -> str:
+    """The ends of an even scale that holds what a circuit needs and may have, for `on_line`."""
+    return widest(max(result["required_a"], result["device_a"]), result["device_max_a"])
+
+
+@register.filter
+def amps_of(value: Any) -> str:
+    """A current in words."""
+    return f"{write(float(value), 1)} A"
+
+
+@register.filter
+def first_of(items: Any, most: Any) -> Any:
+    """The first so many of several things."""
+    return items[: int(most)]
+
+
+_COLUMNS_LEFT, _COLUMNS_RIGHT, _MOST_COLUMNS = 190, 630, 6
+
+
+@register.filter
+def column_of(place: int, items: Any) -> float:
+    """The middle of a column of several that are spread over a bus."""
+    apart = max(min(len(items), _MOST_COLUMNS) - 1, 1)
+    return _COLUMNS_LEFT + place * (_COLUMNS_RIGHT - _COLUMNS_LEFT) / apart

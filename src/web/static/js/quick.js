@@ -25,7 +25,9 @@ clicks({
     const field = asked().elements[place];
     if (!field) return;
     field.value = value;
-    (field.item ? [...field].find((each) => each.checked) : field)?.dispatchEvent(new Event("input", { bubbles: true }));
+    if (field.form && place === "book") return field.dispatchEvent(new Event("change", { bubbles: true }));
+    const set = field instanceof RadioNodeList ? [...field].find((each) => each.checked) : field;
+    set?.dispatchEvent(new Event("input", { bubbles: true }));
   },
 });
 
