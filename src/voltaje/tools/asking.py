@@ -141,7 +141,7 @@ class Asked(BaseModel):
         if not isinstance(raw, dict):
             raise InputError("input", Message("must be an object with named keys"))
         try:
-            return cls.model_validate(raw, context=_book_of(raw))
+            return cls.model_validate(raw, context=book_or_default(raw.get("book")))
         except ValidationError as wrong:
             errors = [_error(each, cls) for each in wrong.errors(include_url=False)]
         errors.sort(key=lambda error: not isinstance(error, _UnknownKey))
@@ -167,10 +167,10 @@ def _item_of(info: FieldInfo) -> type[Asked] | None:
     return inner[0] if inner else None
 
 
-def _book_of(raw: Json) -> Book:
-    """Return the book by which the inputs are read; one that is not known is refused at its own field."""
+def book_or_default(named: Any) -> Book:
+    """Return the book by which inputs are read; one that is not known is refused at its own field."""
     try:
-        return find_book(raw.get("book") or DEFAULT_BOOK)
+        return find_book(named or DEFAULT_BOOK)
     except Refused:
         return find_book(DEFAULT_BOOK)
 

@@ -6,13 +6,12 @@ from typing import Any
 from urllib.parse import urlencode
 
 from voltaje.books.questions import Book
-from voltaje.books.registry import find_book
 from voltaje.errors import Refused
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure
 from voltaje.sheet import Step
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import DEFAULT_BOOK
+from voltaje.tools.asking import book_or_default
 from voltaje.tools.tool import Answered, Tool
 from web.quick.inputs import Form, Input, Raw, as_address, form_of, given_in
 from web.words.figures import say, write
@@ -79,7 +78,7 @@ def sheet_of(tool: Tool[Any], data: Mapping[str, str], asked_for: str = "") -> S
         answered = tool.answered(raw) if _begun(tool, raw) else None
     except Refused as error:
         errors = [error, *error.also]
-    book = _book_of(tool, raw)
+    book = book_or_default(raw.get("book"))
     typed = {place: value.strip() for place, value in data.items()} if errors else as_address(raw)
     form = form_of(tool, raw, book, typed, errors if _begun(tool, raw) else [], asked_for)
     _mark(form, book)
@@ -96,13 +95,6 @@ def sheet_of(tool: Tool[Any], data: Mapping[str, str], asked_for: str = "") -> S
 def _begun(tool: Tool[Any], raw: Raw) -> bool:
     """Return whether anything was asked yet, besides the book."""
     return any(key != "book" for key in raw)
-
-
-def _book_of(tool: Tool[Any], raw: Raw) -> Book:
-    try:
-        return find_book(raw.get("book") or DEFAULT_BOOK)
-    except Refused:
-        return find_book(DEFAULT_BOOK)
 
 
 def _written(value: Figure | str, unit: str) -> tuple[str, str]:

@@ -12,7 +12,7 @@ from voltaje.errors import InputError, Refused
 from voltaje.limits import MOST_ITEMS
 from voltaje.message import Message
 from voltaje.quantity import with_point
-from voltaje.tools.asking import Ask, Asked, places_of, put_at
+from voltaje.tools.asking import Ask, Asked, book_or_default, places_of, put_at
 from voltaje.tools.tool import Tool
 from web.words.figures import say
 
@@ -103,13 +103,14 @@ def given_in(tool: Tool[Any], data: Mapping[str, str]) -> Raw:
     """
     raw: Raw = {}
     decimal = get_format("DECIMAL_SEPARATOR")
+    book = book_or_default(data.get("book"))
     places = [(place, value) for place, value in data.items() if not place.startswith("_")]
     if len(places) > _MOST_FIELDS:
         raise InputError("input", Message("must be a list of at most {most}", most=_MOST_FIELDS))
     for place, text in places:
         value = text.strip()[:_MOST_LETTERS]
         ask = _ask_at(tool.asks, place)
-        if not value:
+        if not value or (place != "book" and _is_taken_anyway(ask, value, book)):
             continue
         if ask and ask.shape.schema.get("type") == "array":
             put_at(raw, place, [part.strip() for part in value.split(_SEPARATOR) if part.strip()])
@@ -120,6 +121,11 @@ def given_in(tool: Tool[Any], data: Mapping[str, str]) -> Raw:
         if isinstance(items, list):
             raw[key] = [item for item in items if item]
     return raw
+
+
+def _is_taken_anyway(ask: Ask | None, value: str, book: Book) -> bool:
+    """Return whether a choice is what is taken where none is made: then it need not stand in a link."""
+    return ask is not None and bool(ask.options(book)) and value == ask.taken(book)
 
 
 def _without_unit(value: str, unit: str) -> str:

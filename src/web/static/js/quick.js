@@ -38,6 +38,26 @@ document.addEventListener("keydown", (event) => {
   row.dispatchEvent(new MouseEvent("click", { bubbles: true }));
 });
 
+// What other inputs hang on asks for all of them anew; the answer alone would not do.
+document.addEventListener("input", (event) => event.target.matches?.("[data-decides]") && event.stopPropagation(), true);
+
+// What a person types while the inputs are drawn anew is typed into the new ones.
+const typed = () => new Map([...asked().elements].filter((each) => each.name && each.type !== "radio").map((each) => [each.name, each.value]));
+let sent = null;
+let since = [];
+document.addEventListener("htmx:beforeRequest", ({ detail }) => detail.target.id === "quick" && (sent = typed()));
+document.addEventListener("htmx:beforeSwap", ({ detail }) => {
+  if (detail.target.id === "quick" && sent) since = [...typed()].filter(([name, value]) => sent.has(name) && sent.get(name) !== value);
+});
+document.addEventListener("htmx:afterSettle", () => {
+  for (const [name, value] of since.splice(0)) {
+    const field = asked()?.elements[name];
+    if (!field) continue;
+    field.value = value;
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+  }
+});
+
 // Links out of the sheet follow what is asked.
 const follow = () => {
   for (const link of document.querySelectorAll("#take-out [data-as]")) link.search = address();
