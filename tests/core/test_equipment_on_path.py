@@ -84,3 +84,41 @@ def test_a_motor_for_another_voltage_says_so_with_its_mends():
     found = [each for each in solve_document(job)["nodes"]["pug"]["findings"] if each["code"] == "motor.off_volts"]
     assert "9.6 % off" in found[0]["message"]
     assert "tap" in found[0]["mend"]
+
+
+KITCHEN = {
+    "appliances": [
+        {"kind": "cooktop", "load": "8.2 kW", "length": "6 ft"},
+        {"kind": "oven", "load": "4.1 kW", "name": "Upper", "length": "8 ft"},
+        {"kind": "oven", "load": "4.1 kW", "name": "Lower", "length": "10 ft"},
+    ],
+    "length": "45 ft",
+}
+
+
+@pytest.mark.parametrize("book", ["NEC 2017", "NEC 2020", "NEC 2023"])
+def test_a_kitchen_is_one_load_with_parts(book):
+    alone, nodes = on_path("cooking-branch", KITCHEN, "120/240 1ph 3w", book)
+    for key in (*SAME, "taps"):
+        assert nodes["it"][key] == alone[key], key
+    assert nodes["it"]["neutral"]["size"] == alone["neutral_min"]["size"]
+    assert nodes["it"]["demand_va"] == pytest.approx(alone["demand_kw"] * 1000)
+    # In its feeder each appliance counts by itself: three in column B, 55 % of 16.4 kW (note 3), under column C's 14.
+    assert nodes["mdp"]["demand_va"] == pytest.approx(0.55 * 16_400)
+
+
+def test_an_oven_alone_counts_its_nameplate_on_the_path_too():
+    alone, nodes = on_path("cooking-branch", {"appliances": [{"kind": "oven", "load": "5.2 kW"}]}, "120/240 1ph 3w")
+    for key in SAME:
+        assert nodes["it"][key] == alone[key], key
+    assert nodes["it"]["demand_va"] == 5200
+
+
+def test_two_cooktops_on_one_circuit_are_not_sized():
+    asked = {"appliances": [{"kind": "cooktop", "load": "6 kW"}, {"kind": "oven", "load": "4 kW"}]}
+    alone = tools()["cooking-branch"].answered(asked)
+    node = {**alone.node, "load": {**alone.node["load"], "parts": [{"kind": "cooktop", "load": "6 kW"}] * 2}}
+    nodes = [{"id": "src", "kind": "source", "system": "120/240 1ph 3w"}, {"id": "it", "parent": "src", **node}]
+    job = {"format": "voltaje-job", "version": 1, "name": "two", "book": "NEC 2023", "nodes": nodes}
+    found = solve_document(job)["nodes"]["it"]["findings"]
+    assert any("two cooktops" in each["message"] and each["severity"] == "stop" for each in found)

@@ -98,7 +98,7 @@ def test_the_cell_that_a_step_used_is_lit_in_its_table(client, db):
     page = sheet(client, "motor-branch", hp="7.5", volts="208").content.decode()
     link = re.search(r'href="(/tables/nec-motor_3ph/[^"]*)"', page)[1].replace("&amp;", "&")
     table = client.get(link).content.decode()
-    assert re.search(r'<tr class="lit"[^>]*>.*?<td\s+class="lit">24.2', table, re.DOTALL)
+    assert re.search(r'<tr class="lit"[^>]*>.*?<td\s+class="lit [^"]*">24.2', table, re.DOTALL)
 
 
 def test_kept_sheets_are_ones_own_and_can_be_compared_deleted_and_brought_back(client, ann, ben):

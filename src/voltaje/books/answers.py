@@ -224,7 +224,7 @@ class Connected:
 
     group: noncoincident loads of one board; amps: of one, in the line that it loads most [A]
     household: whether it is household equipment; settled: it counts as it is, whatever its kind
-    house: of a dwelling, as its own rules read it
+    house: of a dwelling, as its own rules read it; parts: of a kitchen, each appliance [VA]
     """
 
     id: str
@@ -237,6 +237,7 @@ class Connected:
     household: bool = False
     settled: bool = False
     house: Any = None
+    parts: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True)

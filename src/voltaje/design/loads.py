@@ -5,12 +5,13 @@ from __future__ import annotations
 from voltaje.books.answers import Connected, NeutralLoad
 from voltaje.books.questions import Book, Demands, Motors
 from voltaje.design import checks
+from voltaje.design.equipment.kitchen import kitchen_va
 from voltaje.design.leaves import Drawn, Leaf, Rising
 from voltaje.design.solution import NodeSolution
 from voltaje.errors import Refused
 from voltaje.formula import Formula
 from voltaje.message import Message
-from voltaje.path.kinds import Kind
+from voltaje.path.kinds import Kind, LoadKind
 from voltaje.path.model import LoadSpec, Node
 from voltaje.physics.currents import Currents, Placed, leg_currents
 from voltaje.systems import System
@@ -38,6 +39,8 @@ class Loads:
             va = self._load_va(load, solved)
             own = load.household and load.count == 1
             counts = self.demands.branch_va(kind, va, solved.sheet) if own else va
+            if load.parts and kind == LoadKind.RANGE:
+                counts = kitchen_va(load, solved.nominal_v, self.book, solved.sheet)
         except Refused as error:
             checks.not_known(node, solved, error.at("load.rating"))
             mine.unknown = [node.name or node.id]
@@ -79,6 +82,7 @@ class Loads:
             abs(level[solved.legs[0]]) / load.count,
             load.household,
             settled=bool(pinned),
+            parts=tuple(part.rating.value for part in load.parts) if load.household else (),
         )
         share = full = 1.0
         if len(solved.legs) > 1:

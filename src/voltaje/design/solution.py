@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 
 from voltaje.books.machines import MotorCircuit
 from voltaje.design.chain import RunDesign
+from voltaje.design.equipment.cooking import TapRun
 from voltaje.design.ladder import Option
 from voltaje.findings import Finding
 from voltaje.path.model import Node
@@ -22,6 +23,7 @@ class NodeSolution:
     design: its run sized, None where it has none; options: other answers, where the node was opened
     drop_percent, from_source_m: from the source, of the nominal [%, m]
     motor: what the rules of its motor say, None for what is none
+    taps: of a kitchen on one circuit, the tap to each appliance
     motors_most_a: of a feeder of motors, how far its device may go for them to start [A]
     fallen: of each voltage at the node, by its legs, what it has lost from the source [%]
     """
@@ -41,6 +43,7 @@ class NodeSolution:
     fallen: dict[tuple[str, ...], float] = field(default_factory=dict)
     motor: MotorCircuit | None = None
     motors_most_a: float | None = None
+    taps: tuple[TapRun, ...] = ()
     findings: list[Finding] = field(default_factory=list)
     sheet: Sheet = field(default_factory=off)
 

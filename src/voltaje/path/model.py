@@ -7,6 +7,7 @@ from enum import StrEnum
 from typing import Any
 
 from voltaje.limits import MOST_COUNT, MOST_WAYS
+from voltaje.path.cookers import COOKERS, CookerSpec
 from voltaje.path.fields import (
     AMPS,
     AREA,
@@ -244,6 +245,9 @@ class LoadSpec:
         "mop", AMPS, "a compressor's maximum device as printed (NEC)",
         label="Max. breaker (MOP)", link="load", family="nec", hint="A", kinds=("cooling",),
     )  # fmt: skip
+    parts: tuple[CookerSpec, ...] = declared(
+        "parts", COOKERS, "of a kitchen on one circuit: its appliances; the rating is theirs together (NEC)", default=()
+    )
     household: bool = declared(
         "household", FLAG, "household range or dryer (NEC); true on a single phase by default",
         default=False, label="Household equipment", link="load", family="nec", hint="automatic",

@@ -7,6 +7,7 @@ from voltaje.books.machines import MotorCircuit
 from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
 from voltaje.design.circuits import links_of
+from voltaje.design.equipment.cooking import TapRun
 from voltaje.design.record import record
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.solve import solve
@@ -87,6 +88,11 @@ def solution_json(solution: Solution, steps_for: str | None = None) -> Json:
     return answer
 
 
+def _tap(tap: TapRun, solved: NodeSolution) -> Json:
+    conductor = {"size": tap.size, "material": solved.node.run.material, "sets": 1}
+    return {"name": tap.unit.name, "amps": tap.amps, "conductor": conductor}
+
+
 def _motor(motor: MotorCircuit) -> Json:
     return {
         "flc_a": motor.flc_a,
@@ -116,6 +122,7 @@ def _node(solved: NodeSolution) -> Json:
         "neutral_a": solved.neutral_a,
         **sized,
         **({"motor": _motor(solved.motor)} if solved.motor else {}),
+        **({"taps": [_tap(tap, solved) for tap in solved.taps]} if solved.taps else {}),
         "drop_v": solved.drop_percent / 100 * volts,
         "drop_percent": solved.drop_percent,
         "volts_at_node": volts * (1 - solved.drop_percent / 100),

@@ -25,6 +25,7 @@ def tables(request: Request) -> HttpResponse:
 
 
 _MOST_WORDS = 100
+_MARKED = {"%": "percent", "kW": "kilowatts"}  # units that stand in every cell: a table may have both
 
 
 def _said(row: Any) -> str:
@@ -41,7 +42,7 @@ def table(request: Request, key: str) -> HttpResponse:
     rows = [
         (
             bool(row_lit) and found.is_row(row, row_lit),
-            [(row[column.name], column.name == column_lit) for column in found.columns],
+            [(row[column.name], column.name == column_lit, _MARKED.get(column.unit, "")) for column in found.columns],
         )
         for row in found.rows
     ]

@@ -60,6 +60,11 @@ def branch_va(kind: str, va: float, edition: Edition, sheet: Sheet) -> float:
     return cooking_demand(units, edition, HalfReading.COUNTS, sheet).line.demand_va
 
 
+def _appliances(load: Connected) -> list[tuple[float, int]]:
+    """Return what a load counts as in the table of ranges: each appliance of a kitchen by itself [VA], how many."""
+    return [(va, 1) for va in load.parts] or [(load.va / load.count, load.count)]
+
+
 class _Board:
     """A board's demand being worked."""
 
@@ -209,7 +214,11 @@ class _Board:
         return sheet.apply(NOT_UNDER, Message("Kitchen demand"), "VA", rule, because, reduced=reduced, two_largest=two)
 
     def _ranges(self, loads: list[Connected]) -> float:
-        units = tuple(Cooking(CookingKind.RANGE, Load(load.id, "", load.va / load.count), load.count) for load in loads)
+        units = tuple(
+            Cooking(CookingKind.RANGE, Load(load.id, "", va), count)
+            for load in loads
+            for va, count in _appliances(load)
+        )
         return cooking_demand(units, self.edition, HalfReading.COUNTS, self.sheet, self.three_phase).line.demand_va
 
     def _dryers(self, loads: list[Connected]) -> float:

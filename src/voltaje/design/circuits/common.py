@@ -109,6 +109,17 @@ def overload(solved: NodeSolution) -> list[Link]:
     return [_with_steps(Link("overload", Message("Overload"), Figure(motor.overload_a, "A", 1), "A", why), solved)]
 
 
+def taps(solved: NodeSolution, book: Book) -> list[Link]:
+    """Return the link of a kitchen's taps, none of what has none."""
+    if not solved.taps:
+        return []
+    sizes = " · ".join(tap.size for tap in solved.taps)
+    why = [Message("{name} {amps}", name=tap.unit.name, amps=Figure(tap.amps, "A", 1)) for tap in solved.taps]
+    link = _with_steps(Link("taps", Message("Taps"), sizes, why=why), solved)
+    link.unit = book.terms.gauge(solved.taps[0].size)
+    return [link]
+
+
 def _conductor(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
     choice, terms = design.choice, book.terms
     link = Link("conductor", Message("Conductor"), sets_of(choice.size, choice.sets), options=solved.options)

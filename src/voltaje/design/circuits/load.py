@@ -16,7 +16,8 @@ def links(solved: NodeSolution, book: Book) -> list[Link]:
     why = nameplate(load) if load else []
     first = common.connected(solved, why, Message("nameplate"))
     sized = common.run(solved, book, Message("not sized"))
-    return [first, common.demand(solved), common.current(solved), *sized, *common.overload(solved)]
+    return [first, common.demand(solved), common.current(solved), *sized, *common.overload(solved),
+            *common.taps(solved, book)]  # fmt: skip
 
 
 def nameplate(load: LoadSpec) -> list[Message]:

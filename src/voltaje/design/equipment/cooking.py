@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from voltaje.books.answers import Guard, NeutralLoad, Run
+from voltaje.books.answers import Guard, Run
 from voltaje.books.machines import CookingCircuit, CookingUnit, Tap
 from voltaje.books.questions import Book, CookingCircuits
 from voltaje.design.chain import Pins, RunDesign, size_run
+from voltaje.design.equipment.kitchen import branch
 from voltaje.design.ladder import METAL_KG_PER_M_MM2, kg_per_m
 from voltaje.errors import NoLawfulAnswer
 from voltaje.message import Figure, Message
@@ -76,10 +77,7 @@ def cooking_run(
     rules = book.asked(CookingCircuits)
     circuit = rules.circuit(units, base.volts, half, sheet)
     design = _branch(circuit, circuit.device_a, base, book, sheet)
-    taps = tuple(
-        _tap(unit, tap, length, circuit, _On(base, book, sheet, design.earth.size))
-        for unit, tap, length in zip(units, circuit.taps, lengths, strict=False)
-    )
+    taps = taps_of(units, lengths, circuit, base, design.earth.size, book, sheet)
     untapped = None
     if circuit.untapped_a != circuit.device_a:
         untapped = _branch(circuit, circuit.untapped_a, base, book, off())
@@ -90,13 +88,22 @@ def cooking_run(
     return CookingRun(circuit, design, taps, whole, untapped, each)
 
 
+def taps_of(
+    units: Sequence[CookingUnit], lengths: Sequence[float | None], circuit: CookingCircuit, base: Run, earth: str,
+    book: Book, sheet: Sheet,
+) -> tuple[TapRun, ...]:  # fmt: skip
+    """Return the tap to each unit of a circuit, none where there is but one; earth: the branch's protective conductor.
+
+    Raises: NoLawfulAnswer where no size carries one.
+    """
+    on = _On(base, book, sheet, earth)
+    return tuple(
+        _tap(unit, tap, length, circuit, on) for unit, tap, length in zip(units, circuit.taps, lengths, strict=False)
+    )
+
+
 def _branch(circuit: CookingCircuit, device_a: float, base: Run, book: Book, sheet: Sheet) -> RunDesign:
-    """Return the branch: its conductors no less than its rating, whatever its load."""
-    neutral = NeutralLoad(circuit.neutral_a, reducible=False, least_size=circuit.neutral_least) if (
-        circuit.neutral_a is not None
-    ) else NeutralLoad(circuit.amps, reducible=False)  # fmt: skip
-    run = base._replace(amps=circuit.amps, least_device_a=device_a, round_up=False, neutral=neutral)
-    return size_run(run, Pins(device_a=device_a), book, sheet)
+    return size_run(branch(base, circuit, device_a), Pins(), book, sheet)
 
 
 def _tap(unit: CookingUnit, tap: Tap, length_m: float | None, circuit: CookingCircuit, on: _On) -> TapRun:
@@ -118,7 +125,7 @@ def _tap(unit: CookingUnit, tap: Tap, length_m: float | None, circuit: CookingCi
                           least=Figure(tap.least_a, "A", 1), smallest=circuit.tap_least)  # fmt: skip
         on.sheet.read(tap.least_a, label, "A", rule, because)
     metal = None
-    if length_m is not None:
+    if length_m is not None and on.earth:
         earth_mm2 = min(book.area_mm2(on.earth), book.area_mm2(size))
         metal = length_m * (_WIRES * book.area_mm2(size) + earth_mm2) * METAL_KG_PER_M_MM2[base.material]
     return TapRun(unit, tap.amps, size, length_m, metal)

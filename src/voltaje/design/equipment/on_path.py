@@ -8,7 +8,9 @@ from functools import lru_cache
 from voltaje.books.answers import Guard, Run
 from voltaje.books.machines import FeederMotor, InverterAsked, Motor, MotorCircuit
 from voltaje.books.questions import Book, Compressors, Motors
+from voltaje.design.equipment.cooking import taps_of
 from voltaje.design.equipment.inverter import inverter_device, inverter_run
+from voltaje.design.equipment.kitchen import branch, circuit_of, units_of
 from voltaje.design.equipment.motor import guarded, off_its_volts
 from voltaje.design.solution import NodeSolution
 from voltaje.errors import NotCovered
@@ -35,6 +37,8 @@ def equipped(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) ->
         return _inverter(run, solved, above, book)
     if load.counts_as is LoadKind.MOTOR:
         return _motor(run, load, solved, book)
+    if load.kind is LoadKind.RANGE and load.count == 1 and (load.parts or (load.household and len(solved.legs) > 1)):
+        return _kitchen(run, load, solved, book)
     if load.kind is LoadKind.COOLING and book.terms.family == "nec":
         return _compressor(run, load, solved, book)
     return run
@@ -82,6 +86,26 @@ def _compressor(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> R
         guard=Guard(found.device_a, max(found.device_max_a, found.device_a), found.device_a, rule),
         surroundings=run.surroundings.with_exempt(_COOLING),
     )  # fmt: skip
+
+
+def _kitchen(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> Run:
+    if load.rating.unit != "VA" or solved.node.run.pins.demand_va or book.terms.family != "nec":
+        return run
+    told = Sheet() if solved.sheet.on else off()
+    circuit = circuit_of(load, run.volts, book, told)
+    solved.sheet.take(told.of("device"), "device")
+    sized = branch(run, circuit, circuit.device_a)
+    # On two legs of a wye the neutral of a range is not reduced, whatever the branch rule says elsewhere.
+    neutral = run.neutral if solved.system.is_wye_pair(solved.legs) else sized.neutral
+    if circuit.taps and not circuit.tap_allowed:
+        message = Message("A {device} circuit may not be tapped.", device=Figure(circuit.device_a, "A"))
+        rule = book.rule("cooking_taps")
+        solved.findings.append(Finding(Severity.STOP, "cooking.not_tapped", message, rule, solved.node.id))
+    if circuit.taps:
+        lengths = [part.length_m for part in load.parts]
+        solved.taps = taps_of(units_of(load), lengths, circuit, run, "", book, told)
+        solved.sheet.take(told.of("taps"), "taps")
+    return sized._replace(neutral=neutral)
 
 
 def _inverter(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) -> Run:

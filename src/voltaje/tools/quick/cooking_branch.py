@@ -210,11 +210,14 @@ def _heads(found: CookingRun, asked: CookingAsked, units: list[CookingUnit]) -> 
 
 def _node(asked: CookingAsked, units: list[CookingUnit]) -> Json:
     name = " + ".join(unit.name for unit in units)[:60]
-    if len(units) == 1 and units[0].kind == CookingKind.RANGE:
-        load = {"kind": "range", "rating": f"{units[0].va:g} VA", "household": True, "volts": f"{asked.volts:g} V"}
-    else:
-        load = {"kind": "range", "rating": f"{sum(unit.va for unit in units):g} VA", "household": len(units) > 1,
-                "volts": f"{asked.volts:g} V"}  # fmt: skip
+    load: Json = {"kind": "range", "rating": f"{sum(unit.va for unit in units):g} VA", "household": True,
+                  "volts": f"{asked.volts:g} V"}  # fmt: skip
+    if len(units) > 1 or units[0].kind != CookingKind.RANGE:
+        lengths = _said_lengths(asked, units)
+        load["parts"] = [
+            {"kind": unit.kind, "load": f"{unit.va:g} VA", "name": unit.name, **({"length": long} if long else {})}
+            for unit, long in zip(units, lengths, strict=True)
+        ]
     return {"kind": "load", "name": name, "load": {**load, "poles": 2}, "run": run_node(asked)}
 
 

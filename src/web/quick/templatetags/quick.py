@@ -7,13 +7,10 @@ from urllib.parse import urlencode
 from django import template
 from django.template.exceptions import TemplateDoesNotExist
 from django.template.loader import get_template
-from django.urls import reverse
-from django.utils.html import format_html
 from django.utils.safestring import SafeString, mark_safe
 
-from voltaje.books.registry import all_tables
 from voltaje.quantity import mass_by
-from voltaje.sheet import Citation, Step
+from voltaje.sheet import Step
 from voltaje.tools.conductors import MATERIALS
 from web.quick.answering import SheetView
 from web.quick.inputs import as_address
@@ -47,22 +44,6 @@ def drawing(sheet: SheetView) -> SafeString:
 
 _MAY_LACK = ("amps", "load_note", "length")  # what the drawing of a plain circuit can do without
 _WAYS = (52, 82, 162, 192)  # heights of the other devices of a panel that is drawn
-
-
-@register.simple_tag
-def chip(rule: Citation) -> SafeString:
-    """A clause as a chip; one of a table leads to it, with the row and the column that were used lit."""
-    tables = {f"{key}": name for name, key in _names()}
-    name = tables.get(rule.topic) if rule.topic else None
-    if name is None:
-        return format_html('<span class="chip" title="{}">{}</span>', str(rule), rule.clause)
-    lit = f"?{urlencode({'row': rule.row, 'column': rule.column})}" if rule.row else ""
-    return format_html('<a class="chip" href="{}{}" title="{}">{}</a>', reverse("table", args=[name]), lit, str(rule),
-                       rule.clause)  # fmt: skip
-
-
-def _names() -> list[tuple[str, str]]:
-    return [(name, table.key) for name, table in all_tables()]
 
 
 @register.filter

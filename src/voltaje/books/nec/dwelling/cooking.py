@@ -175,13 +175,14 @@ def column_c(ratings: list[float], edition: Edition, half: HalfReading, sheet: S
     Source: Table 220.55 column C, notes 1 and 2.
     """
     table, n = edition.table("ranges"), len(ratings)
-    cell = cell_formula(table.band("cooking", edition.name, n), "col_c_kw")
+    row = table.band("cooking", edition.name, n)
+    cell = cell_formula(row, "col_c_kw")
     values = {"n": float(n)} if cell.names else {}
     base = sheet.apply(
         cell,
         Message("Column C for {n}", n=n),
         "kW",
-        edition.cite_table("ranges", " column C"),
+        table.cite(edition.name, " column C", row["from"], "col_c_kw"),
         Message("for all household cooking units, as far as note 3 does not allow less"),
         **values,
     )
@@ -228,10 +229,12 @@ def columns_a_and_b(ratings: list[float], edition: Edition, sheet: Sheet) -> flo
         ("B", [kw for kw in ratings if kw >= b_from]),
     ):
         if group:
-            percent = number(table.band("cooking", edition.name, len(group)), f"col_{column.lower()}_percent")
+            row, named = table.band("cooking", edition.name, len(group)), f"col_{column.lower()}_percent"
+            percent = number(row, named)
             label = Message("Column {column} for {n}", column=column, n=len(group))
             because = Message("{percent} of the nameplates", percent=Figure(percent, "%"))
-            parts.append(sheet.apply(SHARE, label, "kW", rule, because, parts=group, percent=percent))
+            cited = table.cite(edition.name, " note 3", row["from"], named)
+            parts.append(sheet.apply(SHARE, label, "kW", cited, because, parts=group, percent=percent))
     if len(parts) == 1:
         return parts[0]
     return sheet.apply(SUM, Message("Columns A and B"), "kW", rule, Message("the results are added"), parts=parts)

@@ -1,0 +1,39 @@
+"""A kitchen on the path: a load with parts, or a household range by itself, by the rule of cooking circuits."""
+
+from __future__ import annotations
+
+from voltaje.books.answers import NeutralLoad, Run
+from voltaje.books.machines import CookingCircuit, CookingUnit
+from voltaje.books.questions import Book, CookingCircuits
+from voltaje.path.model import LoadSpec
+from voltaje.rounding import HalfReading
+from voltaje.sheet import Sheet, off
+
+
+def units_of(load: LoadSpec) -> list[CookingUnit]:
+    """Return the cooking units of a load: its parts, or itself as one range."""
+    if not load.parts:
+        return [CookingUnit("range", load.rating.value, "Range")]
+    names = [part.name or f"{part.kind} {at}" for at, part in enumerate(load.parts, 1)]
+    return [CookingUnit(part.kind, part.rating.value, name) for part, name in zip(load.parts, names, strict=True)]
+
+
+def circuit_of(load: LoadSpec, volts: float, book: Book, sheet: Sheet) -> CookingCircuit:
+    """Return what the book says of it. Raises NotCovered for what stands on no one circuit, OutsideTable."""
+    return book.asked(CookingCircuits).circuit(units_of(load), volts, HalfReading.COUNTS, sheet)
+
+
+def kitchen_va(load: LoadSpec, volts: float, book: Book, sheet: Sheet) -> float:
+    """Return what the circuit of a kitchen counts of its load [VA]."""
+    told = Sheet() if sheet.on else off()
+    circuit = circuit_of(load, volts, book, told)
+    sheet.take(told.of("demand"), "demand")
+    return circuit.ways[0].kw * 1000
+
+
+def branch(run: Run, circuit: CookingCircuit, device_a: float) -> Run:
+    """Return the branch of a cooking circuit: its conductors no less than its rating, whatever its load."""
+    neutral = NeutralLoad(circuit.amps, reducible=False)
+    if circuit.neutral_a is not None:
+        neutral = NeutralLoad(circuit.neutral_a, reducible=False, least_size=circuit.neutral_least)
+    return run._replace(amps=circuit.amps, least_device_a=device_a, round_up=False, neutral=neutral)
