@@ -2,13 +2,16 @@
 
 import json
 from pathlib import Path
+from urllib.parse import urlencode
 
 import pytest
 from django.urls import reverse
 
 from tests.conftest import PASSWORD
+from voltaje.tools.registry import tools
 from web.jobs import keeping
 from web.jobs.sample import sample_document
+from web.quick.inputs import as_address
 
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text("utf-8")
 
@@ -22,7 +25,15 @@ def views(job, house):
         "path": bench,
         "schedule": f"{bench}&lens=schedule",
         "house": reverse("house", args=[house.pk, "house"]),
+        "quick": reverse("quick"),
+        **{name: example(name) for name in tools()},
     }
+
+
+def example(name):
+    """A quick sheet with its worked example, and a wrong field beside it for one of them."""
+    wrong = {"ambient_c": "hot"} if name == "run" else {}
+    return f"{reverse('quick-sheet', args=[name])}?{urlencode({**as_address(tools()[name].example['nec']), **wrong})}"
 
 
 @pytest.mark.parametrize("theme", ["paper", "dark", "sun"])

@@ -115,6 +115,40 @@ def test_currents_of_the_tables(cell):
     assert branch(hp=hp, volts=volts, **more)["flc_a"] == float(amps)
 
 
+EVERY = {"motor_3ph": {}, "motor_1ph": {"phases": 1}, "motor_2ph": {"phases": 2}, "motor_dc": {"motor_type": "dc"},
+         "motor_synchronous": {"motor_type": "synchronous"}}  # fmt: skip
+
+
+@pytest.mark.parametrize("key", EVERY)
+def test_every_cell_of_every_table_of_currents_is_reached(key):
+    for row in find_edition("NEC 2023").table(key).rows:
+        for column, amps in row.items():
+            volts = column.removeprefix("v")
+            if column != "hp" and amps is not None and volts != "2300":
+                assert branch(hp=row["hp"], volts=volts, **EVERY[key])["flc_a"] == amps
+
+
+def test_every_row_of_duties_devices_and_letters_is_reached():
+    nec = find_edition("NEC 2023")
+    for row in nec.table("motor_duty").rows:
+        result = branch(hp=10, volts=230, duty=row["duty"], nameplate_a=20)
+        assert result["conductor_min_a"] == pytest.approx(20 * row["percent"] / 100)
+    kinds = {"single_phase": {"phases": 1}, "squirrel_cage": {}, "design_b": {"design": "B energy-efficient"},
+             "synchronous": {"motor_type": "synchronous", "hp": 25}, "wound_rotor": {"motor_type": "wound_rotor"},
+             "dc": {"motor_type": "dc", "volts": 240}}  # fmt: skip
+    for row in nec.table("motor_device").rows:
+        result = branch(**{"hp": 10, "volts": 230, **kinds[row["motor"]]})
+        assert result["devices"]["instantaneous"]["device_a"] == pytest.approx(
+            result["flc_a"] * row["instantaneous"] / 100
+        )
+    for row in nec.table("motor_code").rows:
+        if row["high"] is not None:
+            locked = branch(hp=10, volts=460, code_letter=row["letter"])["locked_rotor_a"]
+            assert locked == pytest.approx(row["high"] * 10_000 / (math.sqrt(3) * 460))
+    for row in nec.table("motor_locked_3ph").rows:
+        assert branch(hp=row["hp"], volts=460)["locked_rotor_a"] == row["v460"]
+
+
 @pytest.mark.parametrize("key", ["motor_1ph", "motor_3ph"])
 def test_208_volt_columns_are_the_230_volt_ones_raised_by_a_tenth(key):
     """The tables' note: 115 and 110 per cent of the 230 V current at 200 and 208 V, to the printed figure."""

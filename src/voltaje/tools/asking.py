@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cache
 from inspect import get_annotations
 from typing import Any, Self, TypeVar, get_args
 
@@ -113,8 +114,7 @@ class Asked(BaseModel):
     @classmethod
     def asks(cls) -> dict[str, Ask]:
         """Return its inputs by key, lists left out."""
-        found = ((key, ask_of(info)) for key, info in cls.model_fields.items())
-        return {key: ask for key, ask in found if ask}
+        return _asks(cls)
 
     @classmethod
     def own_first(cls) -> list[str]:
@@ -125,7 +125,7 @@ class Asked(BaseModel):
     @classmethod
     def lists(cls) -> dict[str, type[Asked]]:
         """Return the models of its lists' items by key."""
-        return {key: item for key, info in cls.model_fields.items() if (item := _item_of(info))}
+        return _lists(cls)
 
     @classmethod
     def items(cls) -> dict[str, Items]:
@@ -155,6 +155,17 @@ class Asked(BaseModel):
         _plain(made)
         head = {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": title, "description": description}
         return {**head, **{key: value for key, value in made.items() if key not in head}}
+
+
+@cache
+def _asks(model: type[Asked]) -> dict[str, Ask]:
+    found = ((key, ask_of(info)) for key, info in model.model_fields.items())
+    return {key: ask for key, ask in found if ask}
+
+
+@cache
+def _lists(model: type[Asked]) -> dict[str, type[Asked]]:
+    return {key: item for key, info in model.model_fields.items() if (item := _item_of(info))}
 
 
 def ask_of(info: FieldInfo) -> Ask | None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from enum import Enum
 from typing import Any, Generic
 
@@ -37,9 +37,10 @@ class Head:
 
 @dataclass(frozen=True)
 class Answered:
-    """An answer: the result by its keys, the steps, the findings, what stands large, what is drawn, as a load of a job.
+    """An answer: the result by its keys, the steps, the findings, what stands large, what is drawn, as a node of a job.
 
-    facts: what the drawing is made of beside the result; node: as the open job file has it, None where it is no load
+    facts: gives what the drawing is made of beside the result, worked out only where it is drawn
+    node: as the open job file has it, None where it is no load
     """
 
     book: Book
@@ -47,7 +48,7 @@ class Answered:
     steps: Iterable[Step]
     findings: Iterable[Finding] = ()
     heads: tuple[Head, ...] = ()
-    facts: Mapping[str, Any] = field(default_factory=dict)
+    facts: Callable[[], Mapping[str, Any]] = dict
     node: Json | None = None
 
 

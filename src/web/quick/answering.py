@@ -112,9 +112,9 @@ def _mark(form: Form, book: Book) -> None:
 
 
 def _beside(tool: Tool[Any], raw: Raw, form: Form, book: Book) -> None:
-    """Show beneath each choice of a reading what comes of it."""
+    """Show beneath each choice of a reading that is in sight what comes of it."""
     asks = tool.asks.asks()
-    for each in form.all():
+    for each in (each for group in form.groups for each in group.inputs):
         ask = asks.get(each.place)
         if ask and ask.both and each.choices:
             _work_out(tool, raw, each, ask.both, book)

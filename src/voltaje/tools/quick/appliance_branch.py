@@ -138,7 +138,7 @@ def _plain(asked: ApplianceAsked, sheet: Sheet) -> Answered:
         "drop_percent": design.drop.percent if design.drop else None,
     }  # fmt: skip
     heads = (_current(amps, output), *heads_of(design, asked)[:_FIRST])
-    return Answered(asked.book, result, sheet.steps, findings, heads, _facts(asked), _node(asked))
+    return Answered(asked.book, result, sheet.steps, findings, heads, lambda: _facts(asked), _node(asked))
 
 
 def _hermetic(asked: ApplianceAsked, sheet: Sheet) -> Answered:
@@ -168,7 +168,7 @@ def _hermetic(asked: ApplianceAsked, sheet: Sheet) -> Answered:
                           amps=Figure(design.capacity.ampacity_a, "A"))  # fmt: skip
         said.append(Finding(Severity.NOTE, "motor.device_over_wire", message, rule, "device_a"))
     heads = (_current(found.amps, None), *heads_of(design, asked)[:_FIRST])
-    return Answered(book, result, sheet.steps, said, heads, _facts(asked), _node(asked))
+    return Answered(book, result, sheet.steps, said, heads, lambda: _facts(asked), _node(asked))
 
 
 def _require_room(found: Hermetic, run: Run) -> None:
@@ -191,7 +191,7 @@ def _motor(asked: ApplianceAsked, sheet: Sheet) -> Answered:
         "drop_percent": design.drop.percent if design.drop else None,
     }  # fmt: skip
     heads = (_current(circuit.flc_a, None), *heads_of(design, asked)[:_FIRST])
-    return Answered(asked.book, result, sheet.steps, found.findings, heads, _facts(asked),
+    return Answered(asked.book, result, sheet.steps, found.findings, heads, lambda: _facts(asked),
                     _node(asked))  # fmt: skip
 
 

@@ -129,12 +129,16 @@ def solve(asked: CookingAsked) -> Answered:
             "metal_kg": found.each.metal_kg,
         },
     }  # fmt: skip
-    facts = {
+    return Answered(book, result, sheet.steps, _findings(found, asked), _heads(found, asked, units),
+                    lambda: _facts(asked, found, units),
+                    _node(asked, units))  # fmt: skip
+
+
+def _facts(asked: CookingAsked, found: CookingRun, units: list[CookingUnit]) -> Json:
+    return {
         "asked": asked, "found": found, "units": units, "editions": _editions(asked, units),
         "lengths": _said_lengths(asked, units), "branch_length": said_length(_branch_length(asked)),
     }  # fmt: skip
-    return Answered(book, result, sheet.steps, _findings(found, asked), _heads(found, asked, units), facts,
-                    _node(asked, units))  # fmt: skip
 
 
 def _worked(asked: CookingAsked, units: list[CookingUnit], book: Book, sheet: Sheet) -> CookingRun:

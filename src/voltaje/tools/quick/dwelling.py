@@ -158,7 +158,7 @@ def solve(asked: DwellingAsked) -> Answered:
     raw = asked.model_dump(exclude_unset=True)
     node = {"kind": "dwelling", "name": "Dwelling", "dwelling": {k: v for k, v in raw.items() if k not in _OF_THE_JOB}}
     book = find_book(edition.name)
-    return Answered(book, result_of(solution), steps, solution.findings, _heads(solution), {}, node)
+    return Answered(book, result_of(solution), steps, solution.findings, _heads(solution), node=node)
 
 
 _OF_THE_JOB = ("book", "system")

@@ -68,17 +68,19 @@ def solve(asked: FullLoadAsked) -> Answered:
         efficiency=asked.efficiency,
     )  # fmt: skip
     other = kva * 1000 / (asked.volts if three else math.sqrt(3) * asked.volts)
-    wrong = Message("as single phase it would be {amps}: the common error is √3") if three else Message(
-        "on three phases of the same volts it would be {amps}"
-    )  # fmt: skip
-    wrong = Message(wrong.template, amps=Figure(other, "A", 1))
+    amps_else = Figure(other, "A", 1)
+    wrong = Message("on three phases of the same volts it would be {amps}", amps=amps_else)
+    if three:
+        wrong = Message("as single phase it would be {amps}: the common error is √3", amps=amps_else)
     heads = (
         Head(Message("Current"), Figure(amps, "A", 1), "", wrong),
         Head(Message("Apparent power"), Figure(kva, "kVA", 2), main=False),
         Head(Message("Real power"), Figure(kw, "kW", 2), main=False),
     )
     result = {"amps": amps, "kva": kva, "kw": kw}
-    return Answered(asked.book, result, sheet.steps, (), heads, {"other": other, "asked": asked}, _node(asked, amps))
+    return Answered(
+        asked.book, result, sheet.steps, (), heads, {"other": other, "asked": asked}.copy, _node(asked, amps)
+    )
 
 
 def _root_three(three: bool) -> Message | None:

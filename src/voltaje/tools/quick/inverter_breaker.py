@@ -131,7 +131,7 @@ def solve(asked: InverterSheet) -> Answered:
         "table": table,
     }  # fmt: skip
     findings += judged + _said(asked, rule, amps, device, at_one)
-    facts = {"asked": asked, "rule": rule, "design": design}
+    facts = {"asked": asked, "rule": rule, "design": design}.copy
     return Answered(book, result, sheet.steps, findings, _heads(asked, rule, amps, device, design), facts,
                     _node(asked, amps))  # fmt: skip
 

@@ -10,7 +10,7 @@ from voltaje.books.questions import Motors
 from voltaje.books.registry import find_book
 from voltaje.design.chain import Pins
 from voltaje.design.circuits.common import sets_of
-from voltaje.design.equipment.motor import MotorRun, at_volts, motor_run, off_its_volts
+from voltaje.design.equipment.motor import AtVolts, MotorRun, at_volts, motor_run, off_its_volts
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
@@ -91,7 +91,7 @@ class MotorPlate(OnARun):
     duty: Annotated[
         str,
         Ask(DUTY, f"one of: {', '.join(_duties())}", Message("Duty"), MOTOR, shown="continuous", more=True,
-            titles={each: Message(each) for each in _duties()}, family="nec"),
+            family="nec"),
     ] = "continuous"  # fmt: skip
     design: Annotated[
         Design,
@@ -176,13 +176,8 @@ def solve(asked: MotorAsked) -> Answered:
         "drop_percent": found.design.drop.percent if found.design.drop else None,
         "rated_v": circuit.rated_v,
     }
-    facts = {
-        "asked": asked, "found": found, "other": other, "length": said_length(asked.length),
-        "kinds": [{"key": kind.value, "title": DEVICES[kind.value], "reach": reach}
-                  for kind, reach in circuit.devices.items()],
-        "curves": _curves(circuit.rated_v) if asked.supply_v else [],
-    }  # fmt: skip
-    return Answered(book, result, sheet.steps, findings, _heads(found, asked), facts, _node(asked, found))
+    return Answered(book, result, sheet.steps, findings, _heads(found, asked),
+                    lambda: _facts(asked, found, other), _node(asked, found))  # fmt: skip
 
 
 def plain_result(found: MotorRun) -> Json:
@@ -201,6 +196,17 @@ def plain_result(found: MotorRun) -> Json:
         "overload_max_a": circuit.overload_max_a,
         "disconnect_min_a": circuit.disconnect_min_a,
         "equipment_ground": earth_of(design.earth),
+    }  # fmt: skip
+
+
+def _facts(asked: MotorAsked, found: MotorRun, other: AtVolts | None) -> Json:
+    circuit = found.circuit
+    kinds = [
+        {"key": kind.value, "title": DEVICES[kind.value], "reach": reach} for kind, reach in circuit.devices.items()
+    ]
+    return {
+        "asked": asked, "found": found, "other": other, "length": said_length(asked.length), "kinds": kinds,
+        "curves": _curves(circuit.rated_v) if asked.supply_v else [],
     }  # fmt: skip
 
 

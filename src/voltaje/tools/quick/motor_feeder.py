@@ -128,7 +128,7 @@ def solve(asked: FeederAsked) -> Answered:
     )  # fmt: skip
     findings = [each for circuit in circuits for each in circuit.findings if each.code != "motor.no_nameplate"]
     node = {"kind": "board", "name": "Motors", "run": run_node(asked)}
-    return Answered(book, result, sheet.steps, [*findings, *design.findings], heads, {"volts": volts}, node)
+    return Answered(book, result, sheet.steps, [*findings, *design.findings], heads, {"volts": volts}.copy, node)
 
 
 def _rated(item: MotorItem) -> str:

@@ -131,7 +131,7 @@ def solve(asked: RunAsked) -> Answered:
             raise NoLawfulAnswer(finding.field, finding.message, str(finding.rule))
     ladder = options(run, pins, book, book.terms.materials)
     result = result_of(design, book.drop_limit(run, False), ladder, asked.length_unit)
-    facts = {"asked": asked, "length": said_length(asked.length)}
+    facts = {"asked": asked, "length": said_length(asked.length)}.copy
     return Answered(book, result, sheet.steps, design.findings, heads_of(design, asked), facts, _node(asked))
 
 

@@ -1,5 +1,6 @@
 """What the templates of quick sheets need: the drawing of a tool, figures, places on a scale, chips of clauses."""
 
+import json
 import math
 from typing import Any
 from urllib.parse import urlencode
@@ -8,6 +9,7 @@ from django import template
 from django.template.exceptions import TemplateDoesNotExist
 from django.template.loader import get_template
 from django.utils.safestring import SafeString, mark_safe
+from django.utils.translation import gettext
 
 from voltaje.quantity import mass_by
 from voltaje.sheet import Step
@@ -37,13 +39,25 @@ def drawing(sheet: SheetView) -> SafeString:
         "w": sheet.w,
         "book": answered.book,
         "ways": _WAYS,
-        **answered.facts,
+        **answered.facts(),
     }
     return mark_safe(found.render(facts))  # noqa: S308  (a template escapes what it is given)
 
 
 _MAY_LACK = ("amps", "load_note", "length")  # what the drawing of a plain circuit can do without
 _WAYS = (52, 82, 162, 192)  # heights of the other devices of a panel that is drawn
+
+
+@register.filter
+def said(sheet: SheetView) -> str:
+    """What is said at the fields, for the page's script to put there: errors, readings beside each other."""
+    found: dict[str, str] = {f"e-{each.id}": each.error for each in sheet.form.all()}
+    for each in sheet.form.all():
+        for place, choice in enumerate(each.choices, 1):
+            if choice.answer:
+                found[f"a-{each.id}-{place}"] = choice.answer
+    stale = gettext("The answer below is the last good one.") if sheet.wrong else ""
+    return json.dumps({**found, "e-general": sheet.form.general, "stale": stale}, ensure_ascii=False)
 
 
 @register.filter

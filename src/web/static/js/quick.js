@@ -38,6 +38,18 @@ document.addEventListener("keydown", (event) => {
   row.dispatchEvent(new MouseEvent("click", { bubbles: true }));
 });
 
+// What an answer says at the fields comes as one piece, and is put where it belongs.
+document.addEventListener("htmx:oobAfterSwap", ({ detail }) => {
+  if (detail.target.id !== "said") return;
+  for (const [id, words] of Object.entries(JSON.parse(document.getElementById("said").dataset.said))) {
+    const place = document.getElementById(id);
+    if (!place || place.textContent === words) continue;
+    place.textContent = words;
+    if (id.startsWith("e-")) words ? place.setAttribute("role", "alert") : place.removeAttribute("role");
+    if (id === "stale") place.toggleAttribute("data-wrong", words !== "");
+  }
+});
+
 // What other inputs hang on asks for all of them anew; the answer alone would not do.
 document.addEventListener("input", (event) => event.target.matches?.("[data-decides]") && event.stopPropagation(), true);
 
