@@ -11,7 +11,7 @@ from voltaje.tools.asking import places_of
 from voltaje.tools.registry import tools
 
 TYPED, WARM_UP = 40, 8
-PLACES = {"motor-branch": ("nameplate_a", 20), "cooking-branch": ("appliances[0].load", 8), "run": ("amps", 20)}
+PLACES = {"motor-branch": ("nameplate_a", 20), "cooking-branch": ("appliances[0].load", 8), "run": ("amps", 40)}
 
 # From the key to the frame in which the new numbers stand; the wait for a next key is part of it.
 MEASURE = """async ([place, value]) => {

@@ -5,6 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.samples import sample
+from voltaje.tools.read import read_walk_through
 from voltaje.tools.registry import tools
 from voltaje.tools.solve import solve_document
 
@@ -117,8 +118,23 @@ def test_an_oven_alone_counts_its_nameplate_on_the_path_too():
 def test_two_cooktops_on_one_circuit_are_not_sized():
     asked = {"appliances": [{"kind": "cooktop", "load": "6 kW"}, {"kind": "oven", "load": "4 kW"}]}
     alone = tools()["cooking-branch"].answered(asked)
-    node = {**alone.node, "load": {**alone.node["load"], "parts": [{"kind": "cooktop", "load": "6 kW"}] * 2}}
+    node = {
+        **alone.node,
+        "load": {**alone.node["load"], "rating": "12 kW", "parts": [{"kind": "cooktop", "load": "6 kW"}] * 2},
+    }
     nodes = [{"id": "src", "kind": "source", "system": "120/240 1ph 3w"}, {"id": "it", "parent": "src", **node}]
     job = {"format": "voltaje-job", "version": 1, "name": "two", "book": "NEC 2023", "nodes": nodes}
     found = solve_document(job)["nodes"]["it"]["findings"]
     assert any("two cooktops" in each["message"] and each["severity"] == "stop" for each in found)
+
+
+def test_an_oven_that_is_said_counts_its_nameplate_and_a_rating_that_is_not_its_parts_is_told():
+    read = read_walk_through("wall oven 5.2 kW 30 ft", "NEC 2023")["items"][0]["nodes"][0]
+    assert read["load"]["cooking"] == "oven"
+    nodes = [{"id": "src", "kind": "source", "system": "120/240 1ph 3w"}, {"id": "it", "parent": "src", **read}]
+    job = {"format": "voltaje-job", "version": 1, "name": "oven", "book": "NEC 2023", "nodes": nodes}
+    assert solve_document(job)["nodes"]["it"]["device_a"] == 25
+    kitchen = tools()["cooking-branch"].answered(KITCHEN).node
+    nodes[1] = {"id": "it", "parent": "src", **kitchen, "load": {**kitchen["load"], "rating": "12 kW"}}
+    found = solve_document(job)["nodes"]["it"]["findings"]
+    assert any("its rating says 12 kW" in each["message"] and each["severity"] == "stop" for each in found)

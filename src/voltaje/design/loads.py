@@ -39,7 +39,7 @@ class Loads:
             va = self._load_va(load, solved)
             own = load.household and load.count == 1
             counts = self.demands.branch_va(kind, va, solved.sheet) if own else va
-            if load.parts and kind == LoadKind.RANGE:
+            if own and kind == LoadKind.RANGE and (load.parts or load.cooking != LoadKind.RANGE):
                 counts = kitchen_va(load, solved.nominal_v, self.book, solved.sheet)
         except Refused as error:
             checks.not_known(node, solved, error.at("load.rating"))

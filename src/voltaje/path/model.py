@@ -245,6 +245,10 @@ class LoadSpec:
         "mop", AMPS, "a compressor's maximum device as printed (NEC)",
         label="Max. breaker (MOP)", link="load", family="nec", hint="A", kinds=("cooling",),
     )  # fmt: skip
+    cooking: str = declared(
+        "cooking", one_word("range", "cooktop", "oven"), "which cooking unit: an oven or cooktop counts its plate",
+        default="range", shown="range", label="Cooking unit", link="load", family="nec", hint="range", kinds=("range",),
+    )  # fmt: skip
     parts: tuple[CookerSpec, ...] = declared(
         "parts", COOKERS, "of a kitchen on one circuit: its appliances; the rating is theirs together (NEC)", default=()
     )

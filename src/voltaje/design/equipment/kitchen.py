@@ -5,15 +5,27 @@ from __future__ import annotations
 from voltaje.books.answers import NeutralLoad, Run
 from voltaje.books.machines import CookingCircuit, CookingUnit
 from voltaje.books.questions import Book, CookingCircuits
+from voltaje.errors import NotCovered
+from voltaje.message import Figure, Message
 from voltaje.path.model import LoadSpec
 from voltaje.rounding import HalfReading
 from voltaje.sheet import Sheet, off
 
+_SAME_VA = 1.0
+
 
 def units_of(load: LoadSpec) -> list[CookingUnit]:
-    """Return the cooking units of a load: its parts, or itself as one range."""
+    """Return the cooking units of a load: its parts, or itself as what it is.
+
+    Raises: NotCovered where its rating is not that of its parts together.
+    """
     if not load.parts:
-        return [CookingUnit("range", load.rating.value, "Range")]
+        return [CookingUnit(load.cooking, load.rating.value, load.cooking)]
+    together = sum(part.rating.value for part in load.parts)
+    if abs(together - load.rating.value) > _SAME_VA:
+        said, rating = Figure(together / 1000, "kW", 2), Figure(load.rating.value / 1000, "kW", 2)
+        message = Message("its appliances are {parts} together, its rating says {rating}", parts=said, rating=rating)
+        raise NotCovered("load.rating", message)
     names = [part.name or f"{part.kind} {at}" for at, part in enumerate(load.parts, 1)]
     return [CookingUnit(part.kind, part.rating.value, name) for part, name in zip(load.parts, names, strict=True)]
 

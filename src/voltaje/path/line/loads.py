@@ -58,6 +58,9 @@ def _made(heard: Heard) -> Message | None:
     if isinstance(guessed, Message):
         return guessed
     item.load = {"kind": kind, "rating": rated.typed, **taken.load}
+    if kind == "range" and not words.metric:
+        unit = next((each for each in ("oven", "cooktop") if words.any_of(f"{each}_words", heard.head)), "")
+        item.load |= {"cooking": unit} if unit else {}
     _parts_of_load(item, kind, rated, bool(heard.head), taken)
     _counts(heard, kind, rated, device, stood)
     _stands(heard, stood)

@@ -216,7 +216,9 @@ def _node(asked: CookingAsked, units: list[CookingUnit]) -> Json:
     name = " + ".join(unit.name for unit in units)[:60]
     load: Json = {"kind": "range", "rating": f"{sum(unit.va for unit in units):g} VA", "household": True,
                   "volts": f"{asked.volts:g} V"}  # fmt: skip
-    if len(units) > 1 or units[0].kind != CookingKind.RANGE:
+    if len(units) == 1:
+        load["cooking"] = units[0].kind
+    else:
         lengths = _said_lengths(asked, units)
         load["parts"] = [
             {"kind": unit.kind, "load": f"{unit.va:g} VA", "name": unit.name, **({"length": long} if long else {})}
