@@ -127,10 +127,23 @@ def test_diversity_is_the_designers_and_runs_down_to_the_source():
 
 
 def test_what_is_not_sized_says_so():
+    job = with_loads({"kind": "motor", "rating": "5 hp", "phases": 3, "count": 2})
+    node = solve_document(job)["nodes"][job["nodes"][-1]["id"]]
+    assert node["device_a"] is None
+    assert node["amps"]
+    assert [f["severity"] for f in node["findings"] if "Not sized" in f["message"]] == ["stop"]
+
+
+def test_the_transformer_of_the_pottery_is_sized_and_its_secondary_is_lawful():
+    """150 kVA at 480 V: 180.4 A × 125 % = 225.5, 250 A on 4/0; 500 A behind it on 510 A, 20 ft: 240.21(C)(6)."""
     nodes = solve_document(sample("cinder-lane"))["nodes"]
-    assert nodes["t1"]["device_a"] is None
-    assert nodes["t1"]["amps"]
-    assert [f["severity"] for f in nodes["t1"]["findings"] if "Not sized" in f["message"]] == ["stop"]
+    assert (nodes["t1"]["device_a"], nodes["t1"]["conductor"]["size"]) == (250, "4/0")
+    assert nodes["mdp"]["system_bond"]["secondary_rule"] == "240.21(C)(6)"
+    assert nodes["mdp"]["system_bond"]["bonding_jumper"] == "1/0"
+    far = sample("cinder-lane")
+    next(node for node in far["nodes"] if node["id"] == "mdp")["run"]["length"] = "40 ft"
+    codes = [each["code"] for each in solve_document(far)["nodes"]["mdp"]["findings"]]
+    assert "transformer.secondary_length" in codes
 
 
 def test_motors_and_inverters_of_the_pottery_are_sized():

@@ -197,3 +197,42 @@ class InverterRule:
     modular_to_a: float | None
     busbar_needed_a: float | None
     busbar_rule: Citation | None
+
+
+class Side(NamedTuple):
+    """A side of a transformer: its rated current [A], what its device may be at most [%, A], by which clause."""
+
+    amps: float
+    percent: float
+    most_a: float
+    rule: Citation
+
+
+class SecondaryAsked(NamedTuple):
+    """Secondary conductors: what they carry [A], how long they are [ft], what stands before them and at their end."""
+
+    ampacity_a: float
+    length_ft: float | None
+    primary_device_a: float
+    primary_v: float
+    secondary_v: float
+    by_primary: bool
+    single_device: bool
+    outdoors: bool
+
+
+class SecondaryRule(NamedTuple):
+    """A rule of secondary conductors, tried: whether it holds, and why, or why not."""
+
+    rule: Citation
+    holds: bool
+    why: Message
+
+
+class Bonds(NamedTuple):
+    """What bonds and earths a derived system: its bonding jumper, that of each raceway, a conductor by electrode."""
+
+    jumper: str
+    supply_side: str
+    electrodes: Mapping[str, str]
+    rule: Citation

@@ -28,6 +28,7 @@ from voltaje.books.answers import (
     Terms,
 )
 from voltaje.books.machines import (
+    Bonds,
     CookingCircuit,
     CookingUnit,
     FeederMotor,
@@ -37,6 +38,9 @@ from voltaje.books.machines import (
     Motor,
     MotorCircuit,
     MotorFeeder,
+    SecondaryAsked,
+    SecondaryRule,
+    Side,
 )
 from voltaje.errors import NotCovered
 from voltaje.findings import Finding
@@ -51,6 +55,7 @@ _WITHOUT = {
     "Dwellings": Message("no rule in this book for a dwelling's sheet: list its circuits with your diversity"),
     "CookingCircuits": Message("no rule in this book for a cooking circuit: take run with your diversity"),
     "Compressors": Message("no rule in this book for a compressor's plate: give its current"),
+    "Transformers": Message("no rule in this book here for the devices of a transformer"),
     "Motors": Message("no rule in this book for horsepower: give kW with a power factor, or A"),
 }
 
@@ -123,6 +128,28 @@ class Inverters(Protocol):
 
     def breaker(self, inverter: InverterAsked, sheet: Sheet) -> InverterRule:
         """Return what an inverter's breaker is taken by, and what its board must bear."""
+
+
+class Transformers(Protocol):
+    """Transformers: their sizes, devices, secondary conductors, bonds."""
+
+    def sizes(self, phases: int) -> tuple[float, ...]:
+        """Return the trade sizes [kVA], smallest first."""
+
+    def side(self, amps: float, side: str, method: str, sheet: Sheet) -> Side:
+        """Return the greatest device of a side by its rated current [A]."""
+
+    def practical_a(self, amps: float, most_a: float) -> float:
+        """Return the usual device of a side that may have so much [A]."""
+
+    def ratings_to(self, most_a: float) -> tuple[float, ...]:
+        """Return the standard ratings up to one [A]."""
+
+    def secondary(self, asked: SecondaryAsked) -> tuple[SecondaryRule, ...]:
+        """Return each rule of secondary conductors, tried."""
+
+    def bonds(self, size: str, material: str, sets: int, sheet: Sheet) -> Bonds:
+        """Return what bonds and earths a system that it derives."""
 
 
 class Book(Protocol):

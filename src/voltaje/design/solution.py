@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-from voltaje.books.machines import MotorCircuit
+from voltaje.books.machines import Bonds, MotorCircuit, SecondaryRule
 from voltaje.design.chain import RunDesign
 from voltaje.design.equipment.cooking import TapRun
 from voltaje.design.ladder import Option
@@ -23,6 +23,7 @@ class NodeSolution:
     design: its run sized, None where it has none; options: other answers, where the node was opened
     drop_percent, from_source_m: from the source, of the nominal [%, m]
     motor: what the rules of its motor say, None for what is none
+    secondary_rule, bonds: of what stands behind a transformer: which rule lets its conductors be, what bonds it
     taps: of a kitchen on one circuit, the tap to each appliance
     motors_most_a: of a feeder of motors, how far its device may go for them to start [A]
     fallen: of each voltage at the node, by its legs, what it has lost from the source [%]
@@ -44,6 +45,8 @@ class NodeSolution:
     motor: MotorCircuit | None = None
     motors_most_a: float | None = None
     taps: tuple[TapRun, ...] = ()
+    secondary_rule: SecondaryRule | None = None
+    bonds: Bonds | None = None
     findings: list[Finding] = field(default_factory=list)
     sheet: Sheet = field(default_factory=off)
 

@@ -14,7 +14,7 @@ from voltaje.design.asking import Asking, use_of
 from voltaje.design.chain import Pins, size_run, sized
 from voltaje.design.demand import Upward
 from voltaje.design.drop import Fallen, voltages_of
-from voltaje.design.equipment.on_path import equipped, feeders_of_motors
+from voltaje.design.equipment.on_path import equipped, feeders_of_motors, secondaries
 from voltaje.design.kept import Given, KeptBoard, find, given_of, keep
 from voltaje.design.ladder import options
 from voltaje.design.panel_checks import panel
@@ -82,6 +82,7 @@ class _Solver:
             if not self._runs_are_known(node):
                 self._run(node)
         feeders_of_motors(order, self.nodes, self.book)
+        secondaries(order, self.nodes, self.book)
         for node in order:
             circuits = [self.nodes[child.id] for child in self.children[node.id]]
             checks.device_against_largest(node, self.nodes[node.id], circuits, self.book)
@@ -193,9 +194,7 @@ class _Solver:
         self._judge_drop(node, solved, above, before)
 
     def _size(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
-        if node.kind is Kind.TRANSFORMER:
-            checks.not_sized(node, node.kind.value, solved)
-        elif any(solved.amps.values()):
+        if any(solved.amps.values()):
             self._design(node, solved, above, before)
         checks.fed_back(node, solved, self.upward.rising[node.id], self.book)
 

@@ -88,6 +88,16 @@ def solution_json(solution: Solution, steps_for: str | None = None) -> Json:
     return answer
 
 
+def _bonds(solved: NodeSolution) -> Json:
+    bonds, rule = solved.bonds, solved.secondary_rule
+    return {
+        "bonding_jumper": bonds.jumper if bonds else None,
+        "supply_side_bonding_jumper": bonds.supply_side if bonds else None,
+        "electrode_conductors": dict(bonds.electrodes) if bonds else {},
+        "secondary_rule": rule.rule.clause if rule else None,
+    }
+
+
 def _tap(tap: TapRun, solved: NodeSolution) -> Json:
     conductor = {"size": tap.size, "material": solved.node.run.material, "sets": 1}
     return {"name": tap.unit.name, "amps": tap.amps, "conductor": conductor}
@@ -122,6 +132,7 @@ def _node(solved: NodeSolution) -> Json:
         "neutral_a": solved.neutral_a,
         **sized,
         **({"motor": _motor(solved.motor)} if solved.motor else {}),
+        **({"system_bond": _bonds(solved)} if solved.bonds else {}),
         **({"taps": [_tap(tap, solved) for tap in solved.taps]} if solved.taps else {}),
         "drop_v": solved.drop_percent / 100 * volts,
         "drop_percent": solved.drop_percent,

@@ -27,6 +27,7 @@ from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.equipment import NecCompressors, NecInverters
 from voltaje.books.nec.feeder_neutral import neutral_size
 from voltaje.books.nec.motors import NecMotors
+from voltaje.books.nec.transformers import NecTransformers
 from voltaje.books.questions import (
     C,
     Compressors,
@@ -35,6 +36,7 @@ from voltaje.books.questions import (
     Dwellings,
     Inverters,
     Motors,
+    Transformers,
     capability_of,
 )
 from voltaje.books.tables import number, text
@@ -85,6 +87,7 @@ _CAPABILITIES: dict[type, Callable[[Edition], object]] = {
     CookingCircuits: NecCooking,
     Compressors: NecCompressors,
     Inverters: NecInverters,
+    Transformers: NecTransformers,
 }
 
 

@@ -109,6 +109,25 @@ def overload(solved: NodeSolution) -> list[Link]:
     return [_with_steps(Link("overload", Message("Overload"), Figure(motor.overload_a, "A", 1), "A", why), solved)]
 
 
+def bond(solved: NodeSolution, book: Book) -> list[Link]:
+    """Return the link of what bonds and earths a system behind a transformer, none of what stands behind none."""
+    if solved.bonds is None:
+        return []
+    bonds = solved.bonds
+    why = [Message("each raceway {size}", size=bonds.supply_side)]
+    why += [Message("{electrode} {size}", electrode=_ELECTRODES[name], size=size)
+            for name, size in bonds.electrodes.items()]  # fmt: skip
+    if solved.secondary_rule:
+        why.append(solved.secondary_rule.why)
+    link = _with_steps(Link("bond", Message("System bond"), bonds.jumper, book.terms.gauge(bonds.jumper), why), solved)
+    link.rule = bonds.rule
+    return [link]
+
+
+_ELECTRODES = {"water_pipe": Message("pipe or steel"), "rod": Message("rod"),
+               "concrete_encased": Message("footing"), "ring": Message("ring")}  # fmt: skip
+
+
 def taps(solved: NodeSolution, book: Book) -> list[Link]:
     """Return the link of a kitchen's taps, none of what has none."""
     if not solved.taps:

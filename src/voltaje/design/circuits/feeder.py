@@ -12,4 +12,5 @@ from voltaje.message import Message
 def links(solved: NodeSolution, book: Book) -> list[Link]:
     """Return the links of a feeder and the board that it feeds."""
     first = common.connected(solved, [Message("connected below it")])
-    return [first, common.demand(solved), common.current(solved), *common.run(solved, book, Message("not sized"))]
+    sized = common.run(solved, book, Message("not sized"))
+    return [first, common.demand(solved), common.current(solved), *sized, *common.bond(solved, book)]

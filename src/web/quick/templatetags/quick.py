@@ -39,11 +39,19 @@ def drawing(sheet: SheetView) -> SafeString:
         "w": sheet.w,
         "book": answered.book,
         "ways": _WAYS,
+        **_terminals(sheet),
         **answered.facts(),
     }
     return mark_safe(found.render(facts))  # noqa: S308  (a template escapes what it is given)
 
 
+def _terminals(sheet: SheetView) -> dict[str, tuple[int, ...]]:
+    """Where the terminals of a transformer stand that is drawn."""
+    places = _THREE if str(sheet.raw.get("phases", "3")) == "3" else _TWO
+    return {"highs": places, "lows": places}
+
+
+_THREE, _TWO = (280, 380, 480), (300, 430)
 _MAY_LACK = ("amps", "load_note", "length")  # what the drawing of a plain circuit can do without
 _WAYS = (52, 82, 162, 192)  # heights of the other devices of a panel that is drawn
 
@@ -256,3 +264,18 @@ def column_of(place: int, items: Any) -> float:
     """The middle of a column of several that are spread over a bus."""
     apart = max(min(len(items), _MOST_COLUMNS) - 1, 1)
     return _COLUMNS_LEFT + place * (_COLUMNS_RIGHT - _COLUMNS_LEFT) / apart
+
+
+@register.filter
+def is_three(phases: int) -> bool:
+    """Whether there are three phases."""
+    return phases == _THREE_PHASE
+
+
+@register.filter
+def root_three(volts: Any) -> float:
+    """Volts to neutral of a wye."""
+    return float(volts) / math.sqrt(_THREE_PHASE)
+
+
+_THREE_PHASE = 3

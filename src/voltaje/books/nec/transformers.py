@@ -1,0 +1,147 @@
+"""Transformers by the NEC: devices on each side, the rules of secondary conductors, what bonds and earths them."""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from dataclasses import dataclass
+
+from voltaje.books.machines import Bonds, SecondaryAsked, SecondaryRule, Side
+from voltaje.books.nec.conductors import Conductor
+from voltaje.books.nec.edition import Edition
+from voltaje.books.nec.grounding import electrode_conductors, least_grounded
+from voltaje.books.nec.run_tables import all_ratings, ratings
+from voltaje.books.tables import number
+from voltaje.errors import OutsideTable
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.sheet import Sheet, off
+
+SHARE = Formula("amps * percent / 100")
+BY_RATIO = Formula("device * primary_v / secondary_v / share")
+SEEN = Formula("ampacity * secondary_v / primary_v")
+
+_DUST = 1e-6
+
+
+@dataclass(frozen=True)
+class NecTransformers:
+    """An edition's answers about transformers."""
+
+    edition: Edition
+
+    def sizes(self, phases: int) -> tuple[float, ...]:
+        """Return the trade sizes [kVA]."""
+        rows = self.edition.table("transformer_kva").rows
+        return tuple(number(row, "kva") for row in rows if row["phases"] == phases)
+
+    def side(self, amps: float, side: str, method: str, sheet: Sheet) -> Side:
+        """Return the greatest device of a side. Source: Table 450.3(B), 430.72(C) for control transformers."""
+        edition = self.edition
+        table = edition.table("transformer_protection")
+        mine = [row for row in table.rows if row["method"] == method and row["side"] == side]
+        row = [each for each in mine if amps >= number(each, "from_a") - _DUST][-1]
+        percent, next_up = number(row, "percent"), bool(row["next_up"])
+        rule = edition.cite("transformer_control") if method == "motor_control" else table.cite(edition.name)
+        limit = sheet.apply(SHARE, Message("Device, {side}", side=side), "A", rule, None, amps=amps, percent=percent)
+        known = all_ratings(edition.name)
+        place = bisect_right(known, limit + _DUST)
+        exact = place and abs(known[place - 1] - limit) < _DUST
+        if next_up and not exact and place < len(known):
+            most = known[place]
+            because = Message("the next higher standard rating may be taken at 125 %")
+        else:
+            if not place:
+                message = Message("{limit} is under the smallest standard rating, {least}", limit=Figure(limit, "A", 2),
+                                  least=Figure(known[0], "A"))  # fmt: skip
+                raise OutsideTable("kva", message, str(rule))
+            most = known[place - 1]
+            because = Message("not over it: no next rating up here")
+        sheet.read(most, Message("At most"), "A", rule, because)
+        return Side(amps, percent, most, rule)
+
+    def practical_a(self, amps: float, most_a: float) -> float:
+        """Return the smallest standard rating of at least 125 %, not over what is lawful [A]. Common practice."""
+        wanted = SHARE.value(amps=amps, percent=self.edition.figure("transformer_practical_percent"))
+        known = self.ratings_to(most_a)
+        return known[min(bisect_left(known, wanted - _DUST), len(known) - 1)]
+
+    def ratings_to(self, most_a: float) -> tuple[float, ...]:
+        """Return the standard ratings up to one [A]: of breakers, and of fuses under the smallest breaker."""
+        breakers = ratings(self.edition.name)
+        small = tuple(each for each in all_ratings(self.edition.name) if each < breakers[0])
+        known = tuple(each for each in (*small, *breakers) if each <= most_a + _DUST)
+        return known or small[:1]
+
+    def secondary(self, asked: SecondaryAsked) -> tuple[SecondaryRule, ...]:
+        """Return each rule of secondary conductors, tried: whether it holds, and why not.
+
+        Source: 240.21(C)(1) to (6). Of the rules that hold the first is the one that is used.
+        """
+        edition, ratio = self.edition, asked.secondary_v / asked.primary_v
+        seen = SEEN.value(ampacity=asked.ampacity_a, secondary_v=asked.secondary_v, primary_v=asked.primary_v)
+        needs = [
+            (
+                "secondary_by_primary",
+                asked.by_primary and seen >= asked.primary_device_a - _DUST,
+                Message("protected by the primary device: only single-phase two-wire, or delta–delta three-wire")
+                if not asked.by_primary
+                else Message("{seen} by the ratio is under the primary device", seen=Figure(seen, "A", 1)),
+            ),
+            self._short(asked, ratio),
+            (
+                "secondary_outdoors",
+                asked.outdoors and asked.single_device,
+                Message("outdoors but at its ends: not said"),
+            ),
+            self._long(asked, seen),
+            ("secondary_industrial", False, Message("industrial, supervised: not said")),
+            ("secondary_tap", False, Message("from a feeder tap: not said")),
+        ]
+        return tuple(SecondaryRule(edition.cite(topic), bool(holds), why) for topic, holds, why in needs)
+
+    def _short(self, asked: SecondaryAsked, _ratio: float) -> tuple[str, bool, Message]:
+        most, share = self.edition.figure("secondary_short_ft"), self.edition.figure("secondary_10_share")
+        need = BY_RATIO.value(device=asked.primary_device_a, primary_v=asked.primary_v, secondary_v=asked.secondary_v,
+                              share=share)  # fmt: skip
+        if asked.length_ft is None or asked.length_ft > most + _DUST:
+            return "secondary_10", False, _too_long(asked.length_ft, most)
+        if asked.ampacity_a < need - _DUST:
+            return (
+                "secondary_10",
+                False,
+                Message("under one tenth of the primary device, {need}", need=Figure(need, "A", 1)),
+            )
+        return "secondary_10", True, Message("to 10 ft: as its load and its device ask; {need} at least",
+                                             need=Figure(need, "A", 1))  # fmt: skip
+
+    def _long(self, asked: SecondaryAsked, seen: float) -> tuple[str, bool, Message]:
+        most, share = self.edition.figure("secondary_long_ft"), self.edition.figure("secondary_25_share")
+        need = asked.primary_device_a / share
+        figures = {"seen": Figure(seen, "A", 1), "need": Figure(need, "A", 1)}
+        if asked.length_ft is None or asked.length_ft > most + _DUST:
+            return "secondary_25", False, _too_long(asked.length_ft, most)
+        if not asked.single_device:
+            return "secondary_25", False, Message("it must end in one device")
+        if seen < need - _DUST:
+            why = Message("{seen} by the ratio is under one third of the primary device, {need}", **figures)
+            return "secondary_25", False, why
+        why = Message("to 25 ft, one device at its end; {seen} by the ratio, {need} at least", **figures)
+        return "secondary_25", True, why
+
+    def bonds(self, size: str, material: str, sets: int, sheet: Sheet) -> Bonds:
+        """Return what bonds and earths a derived system by its conductors, copper but the system bonding jumper.
+
+        Source: 250.30(A), Table 250.102(C)(1) (all sets; each raceway by its own conductor), Table 250.66.
+        """
+        edition = self.edition
+        whole = Conductor(size, material, sets, 0.0, edition.cite_table("ampacity"))
+        jumper = least_grounded(whole, edition, sheet)
+        each = least_grounded(Conductor(size, material, 1, 0.0, whole.rule), edition, off())
+        electrodes = {one.electrode: one.size for one in electrode_conductors(whole, edition, sheet)}
+        return Bonds(jumper, each, electrodes, edition.cite("bonding_jumper"))
+
+
+def _too_long(length_ft: float | None, most: float) -> Message:
+    if length_ft is None:
+        return Message("no length given")
+    return Message("to {most}: it is {length}", most=Figure(most, "ft"), length=Figure(length_ft, "ft", 1))

@@ -1,0 +1,194 @@
+"""A transformer with its devices and its conductors on both sides: every lawful choice, the one taken, what follows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from voltaje.books.answers import Run
+from voltaje.books.machines import Bonds, SecondaryAsked, SecondaryRule, Side
+from voltaje.books.questions import Book, Transformers
+from voltaje.design.chain import DUST_A, Pins, RunDesign, size_run
+from voltaje.design.ladder import kg_per_m
+from voltaje.errors import InputError, Refused
+from voltaje.findings import Finding, Severity
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.physics.transformer import Plate
+from voltaje.sheet import Sheet, off
+
+AMPS_1, AMPS_3 = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) * volts)")
+
+PRIMARY_ONLY, BOTH, CONTROL = "primary_only", "primary_and_secondary", "motor_control"
+USUAL_INRUSH, USUAL_INRUSH_S = 12.0, 0.1  # times the rated current, and seconds: usual of dry units
+_ACTS_AT = 10.0  # times its rating, at which a usual breaker trips at once
+_THREE_PHASE, _FT_M = 3, 0.3048
+_BY_PRIMARY = ("Dd", "2-wire")  # connections whose secondary the primary device may protect
+
+
+@dataclass(frozen=True)
+class TransformerPlan:
+    """A transformer as it is to stand: its plate, how it is protected, what stands before and behind it."""
+
+    plate: Plate
+    connection: str
+    method: str = BOTH
+    primary_device_a: float | None = None
+    secondary_device_a: float | None = None
+    inrush: float = USUAL_INRUSH
+    outdoors: bool = False
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A lawful primary device: its run, its metal against the one taken, whether it holds the switching on."""
+
+    device_a: float
+    percent: float
+    design: RunDesign
+    copper_ratio: float
+    holds_inrush: bool
+
+
+@dataclass(frozen=True)
+class TransformerRun:
+    """A transformer worked: its sides, the choices from the ceiling down, the runs, the secondary's rule, the bonds."""
+
+    primary: Side
+    secondary: Side | None
+    secondary_a: float
+    choices: tuple[Choice, ...]
+    chosen: Choice
+    secondary_device_a: float
+    behind: RunDesign
+    rules: tuple[SecondaryRule, ...]
+    bonds: Bonds
+    findings: tuple[Finding, ...]
+
+    @property
+    def rule(self) -> SecondaryRule | None:
+        """The rule of secondary conductors that holds, None where none does."""
+        return next((each for each in self.rules if each.holds), None)
+
+
+def transformer_run(plan: TransformerPlan, before: Run, behind: Run, book: Book, sheet: Sheet) -> TransformerRun:
+    """Return a transformer worked. Raises InputError at the field that stands in the way.
+
+    before, behind: what the conductors of each side lie in, at its volts
+    """
+    rules, plate = book.asked(Transformers), plan.plate
+    formula = AMPS_3 if plate.phases == _THREE_PHASE else AMPS_1
+    with sheet.section("kva"):
+        primary_a = sheet.apply(formula, Message("Rated current, primary"), "A", book.load_rule, None,
+                                kva=plate.kva, volts=plate.primary_v)  # fmt: skip
+        secondary_a = sheet.apply(formula, Message("Rated current, secondary"), "A", book.load_rule, None,
+                                  kva=plate.kva, volts=plate.secondary_v)  # fmt: skip
+    with sheet.section("primary_device"):
+        primary = rules.side(primary_a, "primary", plan.method, sheet)
+    secondary = None
+    if plan.method == BOTH:
+        with sheet.section("secondary_device"):
+            secondary = rules.side(secondary_a, "secondary", plan.method, sheet)
+    choices = _choices(plan, primary, before, book)
+    chosen = _taken(plan, choices, primary, rules)
+    base = kg_per_m(chosen.design.run, chosen.design.choice, "", chosen.design.earth, book)
+    choices = tuple(replace(each, copper_ratio=_kg(each, book) / base) for each in choices)
+    chosen = next(each for each in choices if each.device_a == chosen.device_a)
+    with sheet.section("primary_conductor"):
+        design = size_run(_primary(before, primary_a, chosen.device_a), Pins(), book, sheet)
+    chosen = replace(chosen, design=design)
+    device = plan.secondary_device_a or _secondary_device(secondary_a, rules)
+    with sheet.section("secondary_conductor"):
+        run = behind._replace(amps=min(secondary_a, device), least_device_a=device, round_up=False, role="derived",
+                              feeder=True)  # fmt: skip
+        after = size_run(run, Pins(), book, sheet)
+    length_ft = None if behind.length_m is None else behind.length_m / _FT_M
+    tried = rules.secondary(
+        SecondaryAsked(after.capacity.ampacity_a, length_ft, chosen.device_a, plate.primary_v, plate.secondary_v,
+                       plan.connection in _BY_PRIMARY, True, plan.outdoors)
+    )  # fmt: skip
+    with sheet.section("earth"):
+        bonds = rules.bonds(after.choice.size, behind.material, after.choice.sets, sheet)
+    found = _findings(plan, primary, secondary, device, chosen, tried, book)
+    return TransformerRun(primary, secondary, secondary_a, choices, chosen, device, after, tried, bonds,
+                          (*found, *design.findings, *after.findings))  # fmt: skip
+
+
+def _primary(before: Run, amps: float, device_a: float) -> Run:
+    return before._replace(amps=min(amps, device_a), least_device_a=device_a)
+
+
+def _kg(choice: Choice, book: Book) -> float:
+    design = choice.design
+    return kg_per_m(design.run, design.choice, "", design.earth, book)
+
+
+def _choices(plan: TransformerPlan, primary: Side, before: Run, book: Book) -> tuple[Choice, ...]:
+    """Return every lawful device, from the ceiling down to the one that carries the rated current."""
+    found = []
+    rules = book.asked(Transformers)
+    for rating in reversed(rules.ratings_to(primary.most_a)):
+        if rating < primary.amps - DUST_A:
+            break
+        try:
+            design = size_run(_primary(before, primary.amps, rating), Pins(), book, off())
+        except Refused:
+            continue
+        holds = plan.inrush * primary.amps <= _ACTS_AT * rating + DUST_A
+        found.append(Choice(rating, rating / primary.amps * 100, design, 1.0, holds))
+    if not found:
+        raise InputError("kva", Message("no standard rating serves its primary"), str(primary.rule))
+    return tuple(found)
+
+
+def _taken(plan: TransformerPlan, choices: tuple[Choice, ...], primary: Side, rules: Transformers) -> Choice:
+    """Return the entered device, else the smallest of at least 125 % that holds the switching on."""
+    if plan.primary_device_a is not None:
+        entered = next((each for each in choices if each.device_a == plan.primary_device_a), None)
+        if entered is None:
+            message = Message("{device} is not among the lawful ones: {known} A",
+                              device=Figure(plan.primary_device_a, "A"),
+                              known=[f"{each.device_a:g}" for each in choices])  # fmt: skip
+            raise InputError("primary_device_a", message, str(primary.rule))
+        return entered
+    usual = usual_device(rules, primary, plan.inrush)
+    return next((each for each in reversed(choices) if each.device_a >= usual - DUST_A), choices[0])
+
+
+def usual_device(rules: Transformers, primary: Side, inrush: float) -> float:
+    """Return the smallest rating of at least 125 % that holds the switching on, else the greatest lawful one [A]."""
+    known = [each for each in rules.ratings_to(primary.most_a)
+             if each >= rules.practical_a(primary.amps, primary.most_a) - DUST_A]  # fmt: skip
+    return next((each for each in known if inrush * primary.amps <= _ACTS_AT * each + DUST_A), known[-1])
+
+
+def _secondary_device(amps: float, rules: Transformers) -> float:
+    """Return the usual secondary device: the largest standard rating not over 125 % [A]. Common practice."""
+    known = rules.ratings_to(amps * 1.25)
+    return known[-1]
+
+
+def _findings(
+    plan: TransformerPlan, primary: Side, secondary: Side | None, device: float, chosen: Choice,
+    tried: tuple[SecondaryRule, ...], book: Book,
+) -> list[Finding]:  # fmt: skip
+    found = []
+    if secondary is not None and device > secondary.most_a + DUST_A:
+        message = Message("{device} is over {most}, the most that the secondary may have",
+                          device=Figure(device, "A"), most=Figure(secondary.most_a, "A"))  # fmt: skip
+        found.append(Finding(Severity.STOP, "transformer.device", message, secondary.rule, "secondary_device_a"))
+    if plan.method == PRIMARY_ONLY and plan.connection not in _BY_PRIMARY:
+        message = Message("Its four-wire or three-wire secondary is not protected by the primary device alone: its "
+                          "conductors need a device at their end.")  # fmt: skip
+        rule = book.rule("secondary_by_primary")
+        found.append(Finding(Severity.WARN, "transformer.secondary_alone", message, rule, "protection"))
+    if not any(each.holds for each in tried):
+        message = Message("No rule lets the secondary conductors be so long: {why}.", why=tried[3].why)
+        mend = Message("Place its main within 25 ft, or outdoors by the rule of outdoor conductors.")
+        rule = book.rule("secondary_conductors")
+        found.append(Finding(Severity.STOP, "transformer.secondary_length", message, rule, "secondary_length", mend))
+    if not chosen.holds_inrush:
+        message = Message("{device} may trip at switching on: {inrush} for an instant.",
+                          device=Figure(chosen.device_a, "A"),
+                          inrush=Figure(plan.inrush * primary.amps, "A"))  # fmt: skip
+        found.append(Finding(Severity.WARN, "transformer.inrush", message, None, "primary_device_a"))
+    return found

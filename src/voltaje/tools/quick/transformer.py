@@ -1,0 +1,338 @@
+"""The transformer tool: its size, its devices, the conductors of both sides, taps, short circuit, what bonds it."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Any
+
+from voltaje.books.questions import Transformers
+from voltaje.design.circuits.common import sets_of
+from voltaje.design.equipment.transformer import (
+    BOTH,
+    CONTROL,
+    PRIMARY_ONLY,
+    USUAL_INRUSH,
+    USUAL_INRUSH_S,
+    TransformerPlan,
+    TransformerRun,
+    transformer_run,
+)
+from voltaje.errors import InputError, OutsideTable
+from voltaje.findings import Finding, Severity
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.path.fields import Shape, number, one_number, one_word
+from voltaje.physics.transformer import Plate, regulation_percent, secondary_share, short_circuit_a
+from voltaje.quantity import read_plain, require_between
+from voltaje.sheet import Sheet
+from voltaje.tools.amounts import AMPS, KVA, PART, VOLTS
+from voltaje.tools.answer import Json
+from voltaje.tools.asking import Ask
+from voltaje.tools.conductors import CIRCUIT, TYPED_LENGTH, OnARun, conductor_of, earth_of, said_length
+from voltaje.tools.tool import Answered, Group, Head, Tool
+
+GROWN = Formula("load * (1 + growth)")
+LOADING = Formula("load / kva * 100")
+OPEN_V = Formula("secondary * source / primary / (1 + tap / 100)")
+OPEN_BEHIND = Formula("secondary * source / primary * (1 + tap / 100)")
+
+_UNIT, _GUARD, _TAPS, _INSIDE = Message("Transformer"), Message("Protection"), Message("Taps"), Message("Inside")
+_CONNECTIONS = ("Dyn", "Dd", "Yyn", "Yd", "2-wire", "3-wire")
+_METHODS = {PRIMARY_ONLY: Message("primary only"), BOTH: Message("both sides")}
+_YES = {"no": Message("no"), "yes": Message("yes")}
+_BONDED = ("Dyn", "Yyn", "3-wire")  # secondaries with a neutral, which is bonded
+_THREE_PHASE, _MOST_TAPS, _MOST_TAP = 3, 12, 25
+_USUAL_X_OVER_R = 3.0
+
+
+def _tap_list(raw: Any, _unit: str) -> tuple[float, ...]:
+    items = raw if isinstance(raw, list) else [raw]
+    if len(items) > _MOST_TAPS:
+        raise InputError("", Message("must be a list of at most {most}", most=_MOST_TAPS))
+    found = []
+    for item in items:
+        value = read_plain(str(item).replace("%", "").strip() if isinstance(item, str) else item)
+        require_between(value, -_MOST_TAP, _MOST_TAP, "%")
+        found.append(value)
+    return tuple(found)
+
+
+_TAP_LIST = Shape(_tap_list, {"type": "array", "items": {"type": ["string", "number"]}, "maxItems": _MOST_TAPS})
+_GROWTH = number(-1e-9, 3)
+_PERCENT, _RATIO = number(0, 30, "%"), number(0, 100)
+
+
+class TransformerAsked(OnARun):
+    """What a transformer is asked by. Its run's fields are those of the primary; the secondary lies in the same."""
+
+    kva: Annotated[float | None, Ask(KVA, "its rating; or give the load", Message("Rating"), _UNIT, "kVA")] = None
+    load_kva: Annotated[
+        float | None, Ask(KVA, "the load behind it, for the next trade size", Message("Load"), _UNIT, "kVA")
+    ] = None
+    growth: Annotated[float, Ask(_GROWTH, "share of growth on the load", Message("Growth"), _UNIT, shown=0,
+                                 more=True)] = 0.0  # fmt: skip
+    phases: Annotated[int, Ask(one_number(1, _THREE_PHASE), "1 or 3", Message("Phases"), _UNIT, shown=3)] = 3
+    primary_v: Annotated[float, Ask(VOLTS, "line to line", Message("Primary"), _UNIT, "V")]
+    secondary_v: Annotated[float, Ask(VOLTS, "line to line; 240 for 120/240 V", Message("Secondary"), _UNIT, "V")]
+    connection: Annotated[
+        str,
+        Ask(one_word(*_CONNECTIONS), "Dyn (default), Dd, Yyn, Yd; single-phase: 2-wire, 3-wire (default)",
+            Message("Connection"), _UNIT),
+    ] = ""  # fmt: skip
+    protection: Annotated[
+        str,
+        Ask(one_word(PRIMARY_ONLY, BOTH), "devices on the primary alone, or on both sides", Message("Devices"), _GUARD,
+            shown=BOTH, titles=_METHODS, family="nec"),
+    ] = BOTH  # fmt: skip
+    motor_control: Annotated[
+        str, Ask(one_word("no", "yes"), "a control transformer in a motor's starter, primary device alone: 430.72(C)",
+                 Message("Motor control"), _GUARD, shown="no", more=True, titles=_YES, family="nec")
+    ] = "no"  # fmt: skip
+    primary_device_a: Annotated[
+        float | None, Ask(AMPS, "a lawful one in place of the usual", Message("Primary device"), _GUARD, "A")
+    ] = None
+    secondary_device_a: Annotated[
+        float | None, Ask(AMPS, "the main at the end of the secondary", Message("Secondary main"), _GUARD, "A")
+    ] = None
+    secondary_length: Annotated[
+        tuple[str, float] | None,
+        Ask(TYPED_LENGTH, "of the secondary conductors to their main", Message("Secondary length"), CIRCUIT,
+            hint="length"),
+    ] = None  # fmt: skip
+    outdoors: Annotated[
+        str, Ask(one_word("no", "yes"), "secondary conductors outdoors but at their ends", Message("Outdoors"), CIRCUIT,
+                 shown="no", more=True, titles=_YES, family="nec")
+    ] = "no"  # fmt: skip
+    impedance_percent: Annotated[float | None, Ask(_PERCENT, "of its plate", Message("Impedance"), _INSIDE, "%")] = None
+    x_over_r: Annotated[
+        float, Ask(_RATIO, "its X over R; 3 is usual of small dry units", Message("X over R"), _INSIDE, shown=3,
+                   more=True)
+    ] = _USUAL_X_OVER_R  # fmt: skip
+    power_factor: Annotated[
+        float, Ask(PART, "of its load, lagging", Message("Power factor"), _INSIDE, shown="0.9", more=True)
+    ] = 0.9
+    source_ka: Annotated[
+        float | None, Ask(number(0, 300, "kA"), "short circuit at its primary; infinite where not given",
+                          Message("Short circuit before it"), _INSIDE, "kA", more=True)
+    ] = None  # fmt: skip
+    inrush_multiple: Annotated[
+        float, Ask(number(0, 40), "switching-on current over the rated one; 12 is usual", Message("Inrush"), _INSIDE,
+                   "×", shown=12, more=True)
+    ] = USUAL_INRUSH  # fmt: skip
+    inrush_s: Annotated[
+        float, Ask(number(0, 10, "s"), "for so long; 0.1 s is usual", Message("Inrush time"), _INSIDE, "s", shown=0.1,
+                   more=True)
+    ] = USUAL_INRUSH_S  # fmt: skip
+    taps: Annotated[
+        tuple[float, ...], Ask(_TAP_LIST, "its taps, per cent of the winding's volts: [5, 2.5, 0, -2.5]",
+                               Message("Taps"), _TAPS, "%", more=True, shown=[])
+    ] = ()  # fmt: skip
+    taps_on: Annotated[
+        str, Ask(one_word("primary", "secondary"), "which winding has them", Message("Taps on"), _TAPS, shown="primary",
+                 more=True)
+    ] = "primary"  # fmt: skip
+    source_v: Annotated[
+        float | None, Ask(VOLTS, "measured at its primary", Message("Measured volts"), _TAPS, "V", more=True)
+    ] = None
+    wanted_v: Annotated[
+        float | None, Ask(VOLTS, "wanted at its secondary; its own where not given", Message("Wanted volts"), _TAPS,
+                          "V", more=True)
+    ] = None  # fmt: skip
+
+    def joined(self) -> str:
+        """Return its connection, the usual one where none is given. Raises InputError where it does not fit."""
+        single = self.phases == 1
+        usual = "3-wire" if single else "Dyn"
+        connection = self.connection or usual
+        if (connection in ("2-wire", "3-wire")) != single:
+            raise InputError("connection", Message("does not go with so many phases"))
+        return connection
+
+
+def solve(asked: TransformerAsked) -> Answered:
+    """Return a transformer worked. Raises InputError at its field."""
+    book, sheet = asked.book, Sheet()
+    kva = _kva(asked, sheet)
+    plate = Plate(kva, asked.phases, asked.primary_v, asked.secondary_v, asked.impedance_percent or 0.0, asked.x_over_r)
+    method = CONTROL if asked.motor_control == "yes" else asked.protection
+    plan = TransformerPlan(plate, asked.joined(), method, asked.primary_device_a, asked.secondary_device_a,
+                           asked.inrush_multiple, asked.outdoors == "yes")  # fmt: skip
+    before = asked.run(1.0, asked.primary_v, asked.phases)
+    length = asked.secondary_length[1] if asked.secondary_length else None
+    behind = asked.run(1.0, asked.secondary_v, asked.phases)._replace(length_m=length)
+    found = transformer_run(plan, before, behind, book, sheet)
+    tap, load_v = _tap(asked, plate, sheet)
+    fault = _fault(asked, plate, sheet)
+    regulation = None
+    if asked.impedance_percent:
+        regulation = sheet.read(regulation_percent(plate, asked.power_factor), Message("Regulation at full load"), "%",
+                                None, Message("open volts over those at its rated current"))  # fmt: skip
+    bonds = found.bonds
+    result = {
+        "kva": kva,
+        "primary_a": found.primary.amps,
+        "secondary_a": found.secondary_a,
+        "primary_device_a": found.chosen.device_a,
+        "primary_device_max_a": found.primary.most_a,
+        "secondary_device_a": found.secondary_device_a,
+        "secondary_device_max_a": found.secondary.most_a if found.secondary else None,
+        "primary_conductor": conductor_of(found.chosen.design),
+        "secondary_conductor": conductor_of(found.behind),
+        "secondary_rule": str(found.rule.rule.clause) if found.rule else None,
+        "equipment_ground": earth_of(found.chosen.design.earth),
+        "bonding_jumper": bonds.jumper,
+        "supply_side_bonding_jumper": bonds.supply_side,
+        "electrode_conductors": dict(bonds.electrodes),
+        "regulation_percent": regulation,
+        "short_circuit_a": fault,
+        "tap": tap,
+        "load_v": load_v,
+        "choices": [
+            {"primary_device_a": each.device_a, "percent": each.percent, "conductor": conductor_of(each.design),
+             "conduit": each.design.conduit, "copper_ratio": each.copper_ratio, "holds_inrush": each.holds_inrush,
+             "rule": str(found.primary.rule)}
+            for each in found.choices
+        ],
+    }  # fmt: skip
+    drawn = {
+        "asked": asked,
+        "found": found,
+        "wye": asked.joined() in _BONDED,
+        "before": said_length(asked.length),
+        "behind": said_length(asked.secondary_length),
+    }
+    return Answered(book, result, sheet.steps, [*found.findings, *_said(asked, found)], _heads(asked, found),
+                    drawn.copy, _node(asked, kva))  # fmt: skip
+
+
+def _kva(asked: TransformerAsked, sheet: Sheet) -> float:
+    """Return its rating, as entered or the next trade size over the load [kVA]."""
+    if asked.kva is not None:
+        if asked.load_kva is not None:
+            sheet.apply(LOADING, Message("Loading"), "%", None, None, load=asked.load_kva, kva=asked.kva)
+        return asked.kva
+    if asked.load_kva is None:
+        raise InputError("kva", Message("give its rating, or the load behind it"))
+    grown = sheet.apply(GROWN, Message("Load, grown"), "kVA", None, None, load=asked.load_kva, growth=asked.growth)
+    sizes = asked.book.asked(Transformers).sizes(asked.phases)
+    kva = next((size for size in sizes if size >= grown - 1e-9), None)
+    if kva is None:
+        message = Message("{load} is over {most}, the largest trade size here", load=Figure(grown, "kVA", 1),
+                          most=Figure(sizes[-1], "kVA"))  # fmt: skip
+        raise OutsideTable("load_kva", message)
+    sheet.read(kva, Message("Next trade size"), "kVA", None)
+    sheet.apply(LOADING, Message("Loading"), "%", None, None, load=asked.load_kva, kva=kva)
+    return kva
+
+
+def _tap(asked: TransformerAsked, plate: Plate, sheet: Sheet) -> tuple[float | None, float | None]:
+    """Return the tap that brings the wanted volts best [%], and the volts at the load with it [V]."""
+    if asked.source_v is None and not asked.taps:
+        return None, None
+    source, wanted = asked.source_v or asked.primary_v, asked.wanted_v or asked.secondary_v
+    on_primary = asked.taps_on == "primary"
+    load = asked.load_kva or plate.kva
+
+    def volts(tap: float) -> float:
+        share = source / asked.primary_v
+        share = share / (1 + tap / 100) if on_primary else share * (1 + tap / 100)
+        kept = secondary_share(plate, load, asked.power_factor, share) if asked.impedance_percent else share
+        return asked.secondary_v * kept
+
+    best = min(asked.taps or (0.0,), key=lambda tap: (abs(volts(tap) - wanted), abs(tap)))
+    because = Message("more turns on the primary, less on the secondary") if on_primary else Message(
+        "more turns on the secondary, more on the secondary"
+    )  # fmt: skip
+    label = Message("Open volts at the tap of {tap} %", tap=f"{best:g}")
+    sheet.apply(OPEN_V if on_primary else OPEN_BEHIND, label, "V", None, because, secondary=asked.secondary_v,
+                source=source, primary=asked.primary_v, tap=best)  # fmt: skip
+    at_load = volts(best)
+    if asked.impedance_percent:
+        sheet.read(at_load, Message("Volts under the load"), "V", None, Message("less what it loses inside"))
+    return (best if asked.taps else None), at_load
+
+
+def _fault(asked: TransformerAsked, plate: Plate, sheet: Sheet) -> float | None:
+    if not asked.impedance_percent:
+        return None
+    source_kva = None
+    if asked.source_ka is not None:
+        root = math.sqrt(3) if asked.phases == _THREE_PHASE else 1.0
+        source_kva = asked.source_ka * root * asked.primary_v
+    because = Message("the source taken as infinite: the most it can be") if source_kva is None else Message(
+        "the source's own short circuit before it"
+    )  # fmt: skip
+    fault = short_circuit_a(plate, source_kva)
+    return sheet.read(fault, Message("Bolted short circuit at its secondary"), "A", None, because)
+
+
+def _said(asked: TransformerAsked, found: TransformerRun) -> list[Finding]:
+    said = []
+    dearer = [each for each in found.choices if each.device_a < found.chosen.device_a and each.holds_inrush
+              and each.copper_ratio < found.chosen.copper_ratio]  # fmt: skip
+    if dearer:
+        less = dearer[0]
+        message = Message("{device} instead of {chosen} lets {size} serve.", device=Figure(less.device_a, "A"),
+                          chosen=Figure(found.chosen.device_a, "A"), size=less.design.choice.size)  # fmt: skip
+        said.append(Finding(Severity.NOTE, "transformer.cheaper", message, found.primary.rule, "primary_device_a"))
+    if asked.impedance_percent is None:
+        message = Message("No impedance entered: short circuit and regulation are not reckoned.")
+        said.append(Finding(Severity.NOTE, "transformer.no_impedance", message, None, "impedance_percent"))
+    message = Message("One bond only: the neutral meets the steel here or at the first disconnect, never at both.")
+    if asked.joined() in _BONDED:
+        said.append(Finding(Severity.NOTE, "transformer.one_bond", message, found.bonds.rule))
+    return said
+
+
+def _heads(asked: TransformerAsked, found: TransformerRun) -> tuple[Head, ...]:
+    terms = asked.book.terms
+    before, behind = found.chosen.design.choice, found.behind.choice
+    ceiling = Message("{percent} of {amps}; ceiling {most}", percent=Figure(found.chosen.percent, "%"),
+                      amps=Figure(found.primary.amps, "A", 1), most=Figure(found.primary.most_a, "A"))  # fmt: skip
+    behind_most = found.secondary.most_a if found.secondary else None
+    main = Message("{amps} rated", amps=Figure(found.secondary_a, "A", 1))
+    if behind_most:
+        main = Message("{amps} rated; ceiling {most}", amps=Figure(found.secondary_a, "A", 1),
+                       most=Figure(behind_most, "A"))  # fmt: skip
+    rule = Message("{clause}: no round-up", clause=found.rule.rule.clause) if found.rule else Message("no rule holds")
+    return (
+        Head(Message("Primary device"), Figure(found.chosen.device_a, "A"), "", ceiling),
+        Head(Message("Primary lines"), sets_of(before.size, before.sets),
+             f"{terms.gauge(before.size)} {asked.material}"),
+        Head(Message("Secondary main"), Figure(found.secondary_device_a, "A"), "", main),
+        Head(Message("Secondary lines"), sets_of(behind.size, behind.sets),
+             f"{terms.gauge(behind.size)} {asked.material}", rule),
+    )  # fmt: skip
+
+
+def _node(asked: TransformerAsked, kva: float) -> Json | None:
+    systems = {(3, 208.0): "208Y/120", (3, 480.0): "480Y/277", (3, 600.0): "600Y/347", (1, 240.0): "120/240 1ph 3w"}
+    secondary = systems.get((asked.phases, asked.secondary_v))
+    if secondary is None:
+        return None
+    spec = {"kva": kva, "secondary": secondary}
+    if asked.phases == _THREE_PHASE:
+        spec["connection"] = asked.joined()
+    if asked.impedance_percent:
+        spec["impedance_percent"] = asked.impedance_percent
+    run = {"length": said_length(asked.length)} if asked.length else {}
+    return {"kind": "transformer", "name": f"Transformer {kva:g} kVA", "transformer": spec, "run": run}
+
+
+TOOL = Tool(
+    name="transformer",
+    title=Message("Transformer"),
+    question=Message("What devices and wire on both sides of this transformer?"),
+    group=Group.SUPPLY,
+    place=1,
+    words=("kva", "primary", "secondary", "450.3", "240.21", "inrush", "impedance", "short circuit", "tap", "delta",
+           "wye", "bonding jumper", "250.30"),
+    asks=TransformerAsked,
+    solve=solve,
+    example={
+        "nec": {"kva": "150 kVA", "primary_v": "480 V", "secondary_v": "208 V", "phases": 3, "length": "85 ft",
+                "secondary_length": "20 ft", "impedance_percent": "4.5", "terminal_c": 75},
+    },
+    caution=Message("Both sides dead and proved: a transformer feeds back. Local code and the licensed person decide."),
+    families=("nec",),
+)  # fmt: skip
