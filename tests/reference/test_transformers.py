@@ -147,3 +147,35 @@ def test_wrong_input_is_refused_at_its_field(asked, field):
     with pytest.raises(Refused) as refused:
         result(**asked)
     assert refused.value.field == field
+
+
+# Tables 250.66 and 250.102(C)(1), 12½ % over 1100 kcmil; parallel raceways each by its own, 1/0 at least.
+EARTH = [
+    ({"size": "3/0"}, ("4", 1), "4", {"water pipe": "4", "rod": "6"}),
+    ({"size": "250", "sets": 2, "raceways": 1}, ("1/0", 1), "1/0", {"water pipe": "1/0", "concrete-encased": "4"}),
+    ({"size": "250", "sets": 2}, ("1/0", 2), "1/0", {"steel": "1/0", "ring": "2"}),
+    ({"size": "750", "sets": 3}, ("2/0", 3), "300", {"water pipe": "3/0"}),  # 2250 × 12½ % = 281: 300 kcmil
+    ({"size": "4/0", "material": "Al"}, ("2", 1), "4", {"water pipe": "4"}),
+    ({"size": "4/0", "material": "Al", "neutral_a": 120}, ("1/0", 1), "4", {"rod": "6"}),  # 120 A at 75 °C
+    ({"size": "500", "ring_size": "4"}, ("1/0", 1), "1/0", {"ring": "4"}),
+]
+
+
+@pytest.mark.parametrize(("asked", "grounded", "jumper", "electrodes"), EARTH)
+def test_what_a_service_connects_to_earth(asked, grounded, jumper, electrodes):
+    found = tools()["earthing"].run(asked)["result"]
+    assert (found["grounded_conductor"]["size"], found["grounded_conductor"]["sets"]) == grounded
+    assert found["main_bonding_jumper"] == jumper
+    assert electrodes.items() <= found["electrode_conductors"].items()
+
+
+@pytest.mark.parametrize(
+    ("asked", "field"),
+    [({"size": "2", "sets": 2}, "size"), ({"size": "11"}, "size"), ({}, "size"), ({"size": "250", "neutral_a": -1},
+     "neutral_a"), ({"size": "250", "sets": 3, "raceways": 2}, "raceways"), ({"size": "250", "electrodes": ["moon"]},
+     "electrodes")],
+)  # fmt: skip
+def test_wrong_earthing_is_refused_at_its_field(asked, field):
+    with pytest.raises(Refused) as refused:
+        tools()["earthing"].run(asked)
+    assert refused.value.field == field

@@ -236,3 +236,33 @@ class Bonds(NamedTuple):
     supply_side: str
     electrodes: Mapping[str, str]
     rule: Citation
+
+
+class EarthingAsked(NamedTuple):
+    """A service or derived system by its ungrounded conductors: size, sets, raceways, and what the neutral carries.
+
+    neutral_a: None where it is not known [A]; ring_size: of a ground ring, "" for none
+    """
+
+    size: str
+    material: str
+    sets: int
+    raceways: int
+    neutral_a: float | None
+    column_c: int
+    ring_size: str
+
+
+class Earthing(NamedTuple):
+    """What a service connects to earth: its grounded conductor in each raceway, jumper, conductors and bonds.
+
+    by_load: whether the neutral's load asks for more than the table
+    """
+
+    grounded: str
+    grounded_sets: int
+    by_load: bool
+    jumper: str
+    electrodes: Mapping[str, str]
+    water_pipe: str
+    steel: str

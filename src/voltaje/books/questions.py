@@ -31,6 +31,8 @@ from voltaje.books.machines import (
     Bonds,
     CookingCircuit,
     CookingUnit,
+    Earthing,
+    EarthingAsked,
     FeederMotor,
     Hermetic,
     InverterAsked,
@@ -150,6 +152,13 @@ class Transformers(Protocol):
 
     def bonds(self, size: str, material: str, sets: int, sheet: Sheet) -> Bonds:
         """Return what bonds and earths a system that it derives."""
+
+
+class Earthings(Protocol):
+    """What is connected to earth at a service."""
+
+    def earthing(self, asked: EarthingAsked, sheet: Sheet) -> Earthing:
+        """Return the grounded conductor, jumper, electrode conductors and bonds. Raises InputError at its field."""
 
 
 class Book(Protocol):

@@ -23,6 +23,7 @@ from voltaje.books.nec.conductors import area_cmil
 from voltaje.books.nec.cooking_circuit import NecCooking
 from voltaje.books.nec.demands import NecDemands
 from voltaje.books.nec.dwelling.on_path import NecDwellings
+from voltaje.books.nec.earthing import NecEarthings
 from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.equipment import NecCompressors, NecInverters
 from voltaje.books.nec.feeder_neutral import neutral_size
@@ -34,6 +35,7 @@ from voltaje.books.questions import (
     CookingCircuits,
     Demands,
     Dwellings,
+    Earthings,
     Inverters,
     Motors,
     Transformers,
@@ -88,6 +90,7 @@ _CAPABILITIES: dict[type, Callable[[Edition], object]] = {
     Compressors: NecCompressors,
     Inverters: NecInverters,
     Transformers: NecTransformers,
+    Earthings: NecEarthings,
 }
 
 

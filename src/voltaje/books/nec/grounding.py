@@ -51,16 +51,18 @@ def electrode_conductors(line: Conductor, edition: Edition, sheet: Sheet) -> lis
     return found
 
 
-def least_grounded(line: Conductor, edition: Edition, sheet: Sheet) -> str:
-    """Return the least grounded service conductor, of the line's material, by the largest ungrounded conductor.
+def least_grounded(line: Conductor, edition: Edition, sheet: Sheet, material: str = "") -> str:
+    """Return the least grounded conductor or bonding jumper, by the largest ungrounded conductor.
 
+    material: its own, the line's where none is said
     Above the table's last size it is a share of the ungrounded area, to the next size up.
     Source: NEC 250.24, Table 250.102(C)(1).
     """
-    cell = text(_band(line, "grounded_conductor", edition), line.material.lower())
+    made_of = material or line.material
+    cell = text(_band(line, "grounded_conductor", edition), made_of.lower())
     rule = edition.cite_table("grounded_conductor")
     if not cell.endswith("%"):
-        label = Message("Least grounded conductor: {size} {material}", size=cell, material=line.material)
+        label = Message("Least grounded conductor: {size} {material}", size=cell, material=made_of)
         because = Message("by {line} {material}", line=named(line), material=line.material)
         sheet.read(area_cmil(cell, edition), label, "cmil", rule, because)
         return cell

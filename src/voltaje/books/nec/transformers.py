@@ -21,6 +21,7 @@ BY_RATIO = Formula("device * primary_v / secondary_v / share")
 SEEN = Formula("ampacity * secondary_v / primary_v")
 
 _DUST = 1e-6
+_COPPER = "Cu"
 
 
 @dataclass(frozen=True)
@@ -129,14 +130,14 @@ class NecTransformers:
         return "secondary_25", True, why
 
     def bonds(self, size: str, material: str, sets: int, sheet: Sheet) -> Bonds:
-        """Return what bonds and earths a derived system by its conductors, copper but the system bonding jumper.
+        """Return what bonds and earths a derived system by its conductors, all of it in copper.
 
         Source: 250.30(A), Table 250.102(C)(1) (all sets; each raceway by its own conductor), Table 250.66.
         """
         edition = self.edition
         whole = Conductor(size, material, sets, 0.0, edition.cite_table("ampacity"))
-        jumper = least_grounded(whole, edition, sheet)
-        each = least_grounded(Conductor(size, material, 1, 0.0, whole.rule), edition, off())
+        jumper = least_grounded(whole, edition, sheet, _COPPER)
+        each = least_grounded(Conductor(size, material, 1, 0.0, whole.rule), edition, off(), _COPPER)
         electrodes = {one.electrode: one.size for one in electrode_conductors(whole, edition, sheet)}
         return Bonds(jumper, each, electrodes, edition.cite("bonding_jumper"))
 

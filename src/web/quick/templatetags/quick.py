@@ -279,3 +279,12 @@ def root_three(volts: Any) -> float:
 
 
 _THREE_PHASE = 3
+
+
+_ELECTRODES_LEFT, _ELECTRODES_APART = 90, 126
+
+
+@register.filter
+def electrode_x(place: int) -> int:
+    """Where an electrode stands that is drawn."""
+    return _ELECTRODES_LEFT + place * _ELECTRODES_APART

@@ -1,0 +1,98 @@
+"""What a service connects to earth: grounded conductor, main bonding jumper, electrode conductors, bonds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from voltaje.books.machines import Earthing, EarthingAsked
+from voltaje.books.nec.conductors import Conductor, area_cmil, sizes
+from voltaje.books.nec.edition import Edition
+from voltaje.books.nec.grounding import electrode_conductors, least_grounded
+from voltaje.books.nec.run_tables import ladder
+from voltaje.errors import InputError, UnknownName
+from voltaje.message import Figure, Message
+from voltaje.sheet import Sheet, off
+
+_COPPER = "Cu"
+_DUST = 1e-6
+
+
+@dataclass(frozen=True)
+class NecEarthings:
+    """An edition's answers about what is connected to earth."""
+
+    edition: Edition
+
+    def earthing(self, asked: EarthingAsked, sheet: Sheet) -> Earthing:
+        """Return what a service connects to earth.
+
+        The grounded conductor by the table or by its load, the larger; in parallel raceways each by its own, 1/0 at
+        least. Source: 250.24 (grounded conductor), 250.28(D), 250.66, 250.104(A) and (C), Table 250.102(C)(1).
+        """
+        edition = self.edition
+        self._check(asked)
+        rule = edition.cite_table("ampacity")
+        whole = Conductor(asked.size, asked.material, asked.sets, 0.0, rule)
+        each = Conductor(asked.size, asked.material, asked.sets // asked.raceways, 0.0, rule)
+        with sheet.section("grounded"):
+            by_table = least_grounded(each, edition, sheet)
+            grounded, by_load = self._grounded(asked, by_table, sheet)
+        with sheet.section("jumper"):
+            jumper = least_grounded(whole, edition, sheet, _COPPER)
+        with sheet.section("electrodes"):
+            electrodes = {one.electrode: one.size for one in electrode_conductors(whole, edition, sheet)}
+        electrodes["steel"] = electrodes["water_pipe"]
+        if asked.ring_size:
+            electrodes["ring"] = self._smaller(electrodes["water_pipe"], asked.ring_size)
+        bond = self._smaller(least_grounded(whole, edition, off(), _COPPER), edition.size_figure("pipe_bond_most"))
+        with sheet.section("bonds"):
+            label = Message("Bonds of water pipe and steel: {size} Cu", size=bond)
+            sheet.read(area_cmil(bond, edition), label, "cmil", edition.cite("pipe_bond"),
+                       Message("by the same table, never larger than 3/0"))  # fmt: skip
+        return Earthing(grounded, asked.raceways, by_load, jumper, electrodes, bond, bond)
+
+    def _check(self, asked: EarthingAsked) -> None:
+        edition = self.edition
+        known = tuple(ladder(edition.name, asked.material))
+        for key, size in (("size", asked.size), ("ring_size", asked.ring_size)):
+            if size and size not in known:
+                message = Message("{size} is not in the table, which has: {known}", size=size, known=list(known))
+                raise UnknownName(key, message)
+        if asked.sets % asked.raceways:
+            raise InputError("raceways", Message("each raceway holds as many sets"))
+        least = edition.size_figure("parallel_from")
+        if asked.sets > 1 and area_cmil(asked.size, edition) < area_cmil(least, edition):
+            message = Message("parallel conductors begin at {least}", least=least)
+            raise InputError("size", message, str(edition.cite("parallel")))
+
+    def _grounded(self, asked: EarthingAsked, by_table: str, sheet: Sheet) -> tuple[str, bool]:
+        """Return the grounded conductor in each raceway, and whether its load asks for more than the table."""
+        edition = self.edition
+        size, by_load = by_table, False
+        if asked.raceways > 1:
+            least = edition.size_figure("parallel_from")
+            if area_cmil(size, edition) < area_cmil(least, edition):
+                size = least
+                because = Message("in parallel raceways not under 1/0")
+                label = Message("Grounded conductor in each raceway: {size} {material}", size=size,
+                                material=asked.material)  # fmt: skip
+                sheet.read(area_cmil(size, edition), label, "cmil", edition.cite("grounded_service"), because)
+        if asked.neutral_a is None:
+            return size, by_load
+        need = asked.neutral_a / asked.raceways
+        rows = ladder(edition.name, asked.material)
+        enough = next((name for name, row in rows.items() if row[asked.column_c] >= need - _DUST), None)
+        if enough is None:
+            message = Message("{amps} are more than any size carries: more raceways", amps=Figure(asked.neutral_a, "A"))
+            raise InputError("neutral_a", message)
+        if area_cmil(enough, edition) > area_cmil(size, edition):
+            size, by_load = enough, True
+        because = Message("its load, {amps} in each raceway; the larger of load and table rules",
+                          amps=Figure(need, "A", 1))  # fmt: skip
+        label = Message("Neutral by its load: {size} {material}", size=enough, material=asked.material)
+        sheet.read(need, label, "A", edition.cite("neutral"), because)
+        return size, by_load
+
+    def _smaller(self, one: str, other: str) -> str:
+        known = sizes(self.edition)
+        return min(one, other, key=known.index)
