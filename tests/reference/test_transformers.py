@@ -179,3 +179,26 @@ def test_wrong_earthing_is_refused_at_its_field(asked, field):
     with pytest.raises(Refused) as refused:
         tools()["earthing"].run(asked)
     assert refused.value.field == field
+
+
+@pytest.mark.parametrize(
+    ("asked", "amps", "device", "size"),
+    [
+        # 75 kVA / (√3 × 208) = 208.2: 225 A; 4/0 carries 230. At 120/240: 312.5, 350 on 500 kcmil? 380: 400 kcmil, 335.
+        ({"kva": 75, "system": "208Y/120", "terminal_c": 75}, 208.18, 225, "4/0"),
+        ({"kva": 75, "system": "120/240 1ph 3w", "terminal_c": 75}, 312.5, 350, "400"),
+        ({"kva": 75, "system": "480Y/277", "terminal_c": 75}, 90.21, 100, "3"),
+    ],
+)
+def test_what_a_transformer_serves(asked, amps, device, size):
+    found = tools()["service"].run(asked)["result"]
+    assert found["amps"] == pytest.approx(amps, abs=0.01)
+    assert (found["device_a"], found["conductor"]["size"]) == (device, size)
+    assert found["device_at_conductor_a"] <= found["device_a"]
+
+
+def test_the_neutral_of_a_service_is_the_larger_of_load_and_table():
+    asked = {"kva": 75, "system": "208Y/120", "terminal_c": 75}
+    by_table = tools()["service"].run(asked)["result"]["grounded_conductor"]["size"]
+    by_load = tools()["service"].run({**asked, "neutral_a": 200})["result"]["grounded_conductor"]["size"]
+    assert (by_table, by_load) == ("2", "3/0")  # Table 250.102(C)(1) for 4/0; 200 A at 75 °C

@@ -288,3 +288,9 @@ _ELECTRODES_LEFT, _ELECTRODES_APART = 90, 126
 def electrode_x(place: int) -> int:
     """Where an electrode stands that is drawn."""
     return _ELECTRODES_LEFT + place * _ELECTRODES_APART
+
+
+@register.filter
+def most_of(rows: Any, key: str) -> str:
+    """The ends of an even scale that holds a figure of every row, for `on_line`."""
+    return widest(max(row[key] for row in rows), 0)

@@ -1,0 +1,144 @@
+"""The service tool: what a utility's transformer can serve, and the service that takes it."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from voltaje.books.machines import EarthingAsked
+from voltaje.books.questions import Book, Earthings
+from voltaje.design.chain import Pins, size_run
+from voltaje.design.circuits.common import sets_of
+from voltaje.errors import NotCovered
+from voltaje.findings import Finding, Severity
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.path.fields import SYSTEM, number
+from voltaje.quantity import read_amps
+from voltaje.sheet import Sheet, off
+from voltaje.systems import SYSTEMS, System
+from voltaje.tools.amounts import AMPS, KVA
+from voltaje.tools.answer import Json
+from voltaje.tools.asking import Ask
+from voltaje.tools.conductors import OnARun, conductor_of, run_node
+from voltaje.tools.tool import Answered, Group, Head, Tool
+
+_SINGLE, _THREE = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) * volts)")
+
+_UTILITY, _LOAD = Message("Utility's transformer"), Message("Load")
+_THREE_PHASE = 3
+_BESIDE = {"nec": ("120/240 1ph 3w", "208 1ph", "240 1ph", "208Y/120", "480Y/277"), "iec": ("230 1ph", "230/400")}
+
+
+class ServiceAsked(OnARun):
+    """What a service is asked by."""
+
+    kva: Annotated[float, Ask(KVA, "of the transformer that serves it", Message("Rating"), _UTILITY, "kVA")]
+    system: Annotated[System, Ask(SYSTEM, "that it makes", Message("Supply"), _UTILITY)]
+    load_a: Annotated[float | None, Ask(AMPS, "load where it is less than all of it", Message("Load"), _LOAD, "A")] = (
+        None
+    )
+    neutral_a: Annotated[
+        float | None,
+        Ask(number(-1e-9, 6000, "A", read_amps), "greatest unbalanced load", Message("Neutral load"), _LOAD, "A"),
+    ] = None  # fmt: skip
+
+
+def solve(asked: ServiceAsked) -> Answered:
+    """Return the service that takes what a transformer can serve. Raises InputError at its field."""
+    book, sheet, system = asked.book, Sheet(), asked.system
+    rated = _amps(asked.kva, system, book, sheet)
+    amps = asked.load_a or rated
+    run = asked.run(amps, system.line_to_line_v, _phases(system), role="service", feeder=True)
+    design = size_run(run, Pins(sets=asked.sets), book, sheet)
+    choice = design.choice
+    result = {
+        "amps": rated,
+        "load_a": amps,
+        "device_a": choice.device_a,
+        "device_at_conductor_a": design.capacity.device_below_a,
+        "conductor": conductor_of(design),
+        "grounded_conductor": None,
+        "electrode_conductors": {},
+        "beside": [{"system": name, "amps": _amps(asked.kva, SYSTEMS[name], book, off())}
+                   for name in _BESIDE[book.terms.family]],
+    }  # fmt: skip
+    findings = list(design.findings)
+    if system.line_to_neutral_v:
+        _earth(asked, design.choice.size, choice.sets, result, book, sheet)
+    if amps > rated:
+        message = Message("{load} are over the {rated} of the transformer.", load=Figure(amps, "A", 1),
+                          rated=Figure(rated, "A", 1))  # fmt: skip
+        findings.append(Finding(Severity.WARN, "service.over_transformer", message, None, "load_a"))
+    if choice.device_a > design.capacity.ampacity_a:
+        message = Message(
+            "{device} stands by the next rating up over {carries}; at the conductor it would be {below}. A size is not "
+            "changed in the field without the designer: device, conductor and jumpers go together.",
+            device=Figure(choice.device_a, "A"), carries=Figure(design.capacity.ampacity_a, "A"),
+            below=Figure(design.capacity.device_below_a, "A"),
+        )  # fmt: skip
+        findings.append(Finding(Severity.NOTE, "service.rounded_up", message, book.rule("round_up"), "size"))
+    return Answered(book, result, sheet.steps, findings, _heads(asked, result, design.capacity.ampacity_a),
+                    {"asked": asked, "design": design}.copy, _node(asked))  # fmt: skip
+
+
+def _phases(system: System) -> int:
+    return _THREE_PHASE if len(system.legs) == _THREE_PHASE else 1
+
+
+def _amps(kva: float, system: System, book: Book, sheet: Sheet) -> float:
+    """Return what a transformer serves in each line of a system [A]."""
+    three = _phases(system) == _THREE_PHASE
+    because = Message("three lines share it: √3") if three else None
+    return sheet.apply(_THREE if three else _SINGLE, Message("It serves"), "A", book.load_rule, because, kva=kva,
+                       volts=system.line_to_line_v)  # fmt: skip
+
+
+def _earth(asked: ServiceAsked, size: str, sets: int, result: Json, book: Book, sheet: Sheet) -> None:
+    """Fill in the grounded conductor and the electrode conductors, where the book has their rules."""
+    inputs = EarthingAsked(size, asked.material, sets, sets, asked.neutral_a, asked.terminal_c or 75, "")
+    try:
+        found = book.asked(Earthings).earthing(inputs, sheet)
+    except NotCovered:
+        return
+    result["grounded_conductor"] = {"size": found.grounded, "sets": found.grounded_sets, "material": asked.material}
+    result["electrode_conductors"] = dict(found.electrodes)
+    result["main_bonding_jumper"] = found.jumper
+
+
+def _heads(asked: ServiceAsked, result: Json, ampacity_a: float) -> tuple[Head, ...]:
+    terms, conductor = asked.book.terms, result["conductor"]
+    heads = [
+        Head(Message("It serves"), Figure(result["amps"], "A", 1), "", Message("each line")),
+        Head(Message("Service"), Figure(result["device_a"], "A"), "",
+             Message("{below} at the conductor", below=Figure(result["device_at_conductor_a"], "A"))),
+        Head(Message("Lines"), sets_of(conductor["size"], conductor["sets"]),
+             f"{terms.gauge(conductor['size'])} {asked.material}",
+             Message("carries {amps}", amps=Figure(ampacity_a, "A", 1))),
+    ]  # fmt: skip
+    grounded = result["grounded_conductor"]
+    if grounded:
+        heads.append(Head(Message("Grounded conductor"), sets_of(grounded["size"], grounded["sets"]),
+                          f"{terms.gauge(grounded['size'])} {asked.material}", main=False))  # fmt: skip
+    return tuple(heads)
+
+
+def _node(asked: ServiceAsked) -> Json:
+    return {"kind": "board", "name": "Service", "run": run_node(asked)}
+
+
+TOOL = Tool(
+    name="service",
+    title=Message("Service from a transformer"),
+    question=Message("What can so many kVA serve, and what service takes it?"),
+    group=Group.SUPPLY,
+    place=2,
+    words=("utility", "kva", "amps", "main", "230.42", "240.4", "grounded conductor", "meter"),
+    asks=ServiceAsked,
+    solve=solve,
+    example={
+        "nec": {"kva": "75 kVA", "system": "208Y/120", "neutral_a": "120 A", "terminal_c": 75},
+        "iec": {"kva": "100 kVA", "system": "230/400"},
+    },
+    caution=Message("Ahead of the service disconnect no breaker of yours protects you: the utility isolates. The "
+                    "licensed person decides."),
+)  # fmt: skip
