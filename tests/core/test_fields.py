@@ -8,6 +8,8 @@ from voltaje.path.fields import fields_of, keys_of
 from voltaje.path.kinds import LOAD_KINDS, NODE_KINDS, Kind, LoadKind, said_of
 from voltaje.path.schema import fields_as_markdown, job_schema, places
 
+LINKS = ("", "load", "demand", "device", "conductor", "drop", "reason")
+OF_TRANSFORMERS = ("kva", "inside", "secondary_conductor", "bond")
 DOCS = Path(voltaje.__file__).parents[2] / "docs"
 
 
@@ -23,7 +25,7 @@ def test_every_declared_field_is_in_the_schema_with_its_meaning():
             here = here["properties"][part]
         for each in (field for model in models for field in fields_of(model)):
             assert here["properties"][each.key]["description"] == each.meaning
-            assert each.meaning and each.link in ("", "load", "demand", "device", "conductor", "drop", "reason")
+            assert each.meaning and each.link in (*LINKS, *OF_TRANSFORMERS)
             assert bool(each.label) == bool(each.link)
     assert json.dumps(node)
 

@@ -138,8 +138,8 @@ def test_the_transformer_of_the_pottery_is_sized_and_its_secondary_is_lawful():
     """150 kVA at 480 V: 180.4 A × 125 % = 225.5, 250 A on 4/0; 500 A behind it on 510 A, 20 ft: 240.21(C)(6)."""
     nodes = solve_document(sample("cinder-lane"))["nodes"]
     assert (nodes["t1"]["device_a"], nodes["t1"]["conductor"]["size"]) == (250, "4/0")
-    assert nodes["mdp"]["system_bond"]["secondary_rule"] == "240.21(C)(6)"
-    assert nodes["mdp"]["system_bond"]["bonding_jumper"] == "1/0"
+    assert nodes["t1"]["transformer"]["secondary"][0]["secondary_rule"] == "240.21(C)(6)"
+    assert nodes["t1"]["transformer"]["secondary"][0]["bonding_jumper"] == "1/0"
     far = sample("cinder-lane")
     next(node for node in far["nodes"] if node["id"] == "mdp")["run"]["length"] = "40 ft"
     codes = [each["code"] for each in solve_document(far)["nodes"]["mdp"]["findings"]]

@@ -12,7 +12,7 @@ from voltaje.books.registry import find_book
 from voltaje.design.solve import solve
 from voltaje.physics.currents import Placed, leg_currents, total
 from voltaje.physics.flow import Span, voltages
-from voltaje.physics.transformers import connection, reflected
+from voltaje.physics.reflection import connection, reflected
 from voltaje.systems import SYSTEMS
 from voltaje.tools.solve import read_document
 

@@ -68,7 +68,7 @@ def test_the_greatest_device(asked, most):
 def test_secondary_rules_by_length_and_connection():
     assert result(kva=75, secondary_length="9 ft")["secondary_rule"] == "240.21(C)(2)"
     assert result(kva=75, secondary_length="24 ft")["secondary_rule"] == "240.21(C)(6)"
-    assert result(kva=75, secondary_length="40 ft", outdoors="yes")["secondary_rule"] == "240.21(C)(4)"
+    assert result(kva=75, secondary_length="40 ft", secondary_place="outdoors")["secondary_rule"] == "240.21(C)(4)"
     delta = {"secondary_v": 240, "connection": "Dd", "secondary_length": "90 ft", "primary_device_a": 110}
     assert result(kva=75, **delta)["secondary_rule"] == "240.21(C)(1)"  # 112.8 A at the primary: within 2 × by ratio
     too_long = worked(kva=75, primary_v=480, secondary_v=208, secondary_length="40 ft")

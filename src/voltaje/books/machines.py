@@ -200,16 +200,25 @@ class InverterRule:
 
 
 class Side(NamedTuple):
-    """A side of a transformer: its rated current [A], what its device may be at most [%, A], by which clause."""
+    """A side of a transformer: its rated current [A], what its device may be at most [%, A], by which clause.
+
+    rule: None where the book has none, and the greatest is what is usual
+    """
 
     amps: float
     percent: float
     most_a: float
-    rule: Citation
+    rule: Citation | None
 
 
 class SecondaryAsked(NamedTuple):
-    """Secondary conductors: what they carry [A], how long they are [ft], what stands before them and at their end."""
+    """Secondary conductors: what they carry [A], how long they are [ft], what stands before them and at their end.
+
+    by_primary: whether their connection lets the primary device protect them; place: indoors, outdoors, industrial,
+        or from a feeder tap; protected: whether a device stands on the secondary at all
+    rated_a, primary_ampacity_a, device_a: of the secondary, of the primary's conductors, of the device at their end [A]
+    feeder_device_a: of the feeder that the transformer is tapped from [A]
+    """
 
     ampacity_a: float
     length_ft: float | None
@@ -218,7 +227,12 @@ class SecondaryAsked(NamedTuple):
     secondary_v: float
     by_primary: bool
     single_device: bool
-    outdoors: bool
+    place: str
+    protected: bool
+    rated_a: float
+    primary_ampacity_a: float
+    device_a: float
+    feeder_device_a: float | None = None
 
 
 class SecondaryRule(NamedTuple):
@@ -239,30 +253,48 @@ class Bonds(NamedTuple):
 
 
 class EarthingAsked(NamedTuple):
-    """A service or derived system by its ungrounded conductors: size, sets, raceways, and what the neutral carries.
+    """A service by its ungrounded conductors: size, sets, raceways, and what the neutral carries.
 
-    neutral_a: None where it is not known [A]; ring_size: of a ground ring, "" for none
+    neutral_a: None where it is not known [A]; column_c: of the neutral's terminals [°C]
+    ring_size: of a ground ring, "" for none
+    system: how the supply is earthed, in the IEC family; supply_neutral: of it, "" where it is as the lines
+    protective: the protective conductor that the service asks for [size]
     """
 
     size: str
     material: str
     sets: int
     raceways: int
-    neutral_a: float | None
-    column_c: int
-    ring_size: str
+    neutral_a: float | None = None
+    column_c: int = 75
+    ring_size: str = ""
+    system: str = ""
+    supply_neutral: str = ""
+    protective: str = ""
+
+
+class EarthPart(NamedTuple):
+    """A conductor that earths or bonds: its key, its name, its size, by which clause, and why so much.
+
+    sets: in parallel, each of that size; other: what it may be in aluminum, "" where that is not allowed
+    """
+
+    key: str
+    name: Message
+    size: str
+    material: str
+    rule: Citation
+    why: Message | None = None
+    sets: int = 1
+    other: str = ""
 
 
 class Earthing(NamedTuple):
-    """What a service connects to earth: its grounded conductor in each raceway, jumper, conductors and bonds.
+    """What a service connects to earth, part by part; by_load: whether the neutral's load sets the grounded one."""
 
-    by_load: whether the neutral's load asks for more than the table
-    """
+    parts: tuple[EarthPart, ...]
+    by_load: bool = False
 
-    grounded: str
-    grounded_sets: int
-    by_load: bool
-    jumper: str
-    electrodes: Mapping[str, str]
-    water_pipe: str
-    steel: str
+    def size(self, key: str) -> str:
+        """Return the size of a part, "" where there is none."""
+        return next((part.size for part in self.parts if part.key == key), "")

@@ -147,6 +147,12 @@ class Transformers(Protocol):
     def ratings_to(self, most_a: float) -> tuple[float, ...]:
         """Return the standard ratings up to one [A]."""
 
+    def usual_inrush(self, build: str) -> float:
+        """Return the usual current at switching on of a dry or an oil-filled unit [factor of the rated one]."""
+
+    def holds(self, device_a: float, inrush_a: float, curve: str) -> bool:
+        """Return whether a device does not act at once at a current [A]; curve: its type, where devices have types."""
+
     def secondary(self, asked: SecondaryAsked) -> tuple[SecondaryRule, ...]:
         """Return each rule of secondary conductors, tried."""
 
@@ -186,6 +192,10 @@ class Book(Protocol):
     @property
     def shared_neutral_rule(self) -> Citation:
         """The clause of circuits that share a neutral."""
+
+    @property
+    def band_percent(self) -> float:
+        """How far the volts at equipment may lie from its rated ones [%]."""
 
     def rule(self, topic: str) -> Citation | None:
         """Return the clause of a topic, None where the book has none."""

@@ -119,6 +119,31 @@ def volts(node: Node, load: LoadSpec, solved: NodeSolution) -> None:
     )
 
 
+def at_its_volts(node: Node, solved: NodeSolution, book: Book) -> None:
+    """Volts at equipment beyond its band, once what transformers lose and how the supply stands is counted.
+
+    What conductors alone lose has limits of its own; equipment made for other volts is told as that.
+    """
+    load = node.load
+    if load is None or node.kind is not Kind.LOAD or not (solved.inside or solved.supply_share != 1):
+        return
+    rated = load.volts or solved.nominal_v
+    if abs(rated - solved.nominal_v) > _CLOSE_V * rated:
+        return
+    band, off = book.band_percent, (solved.volts / rated - 1) * 100
+    if abs(off) <= band + _DUST:
+        return
+    low = Message("{volts} at the load, {percent} under its {rated}: more than its band of {band}.",
+                  volts=Figure(solved.volts, "V", 1), percent=Figure(-off, "%", 1), rated=Figure(rated, "V"),
+                  band=Figure(band, "%"))  # fmt: skip
+    high = Message("{volts} at the load, {percent} over its {rated}: more than its band of {band}.",
+                   volts=Figure(solved.volts, "V", 1), percent=Figure(off, "%", 1), rated=Figure(rated, "V"),
+                   band=Figure(band, "%"))  # fmt: skip
+    mend = Message("Another tap, a transformer of less impedance, or larger conductors.")
+    message = low if off < 0 else high
+    solved.findings.append(Finding(Severity.WARN, "load.volts_out_of_band", message, None, node.id, mend))
+
+
 def on_one_circuit(node: Node, load: LoadSpec, solved: NodeSolution, book: Book) -> None:
     """Several vehicle chargers on one circuit."""
     rule = book.rule("charger_own_circuit")

@@ -7,16 +7,18 @@ from dataclasses import replace
 
 from voltaje.books.answers import BoardDemand, BoardFacts, Connected
 from voltaje.books.questions import Book, Demands
-from voltaje.design import checks, houses, show, transformer_checks
+from voltaje.design import checks, houses, show
 from voltaje.design.currents import fill, flow_of, neutral_load, nonlinear_share, sets_together
 from voltaje.design.leaves import Drawn, Flow, Leaf, Rising, lump, reduced, settled_leaf, spread
 from voltaje.design.loads import Loads
 from voltaje.design.solution import NodeSolution
+from voltaje.design.transformers import checks as transformer_checks
+from voltaje.design.transformers.on_path import measured
 from voltaje.errors import Refused
 from voltaje.path.kinds import EMPTY, LoadKind
 from voltaje.path.model import Job, Node, TransformerSpec
 from voltaje.physics.currents import Currents
-from voltaje.physics.transformers import Connection, connection, reflected
+from voltaje.physics.reflection import Connection, connection, reflected
 from voltaje.systems import System
 
 _THREE_PHASE = 3
@@ -176,6 +178,7 @@ class Upward:
         transformer_checks.connection(node, spec, joined, solved)
         taken = joined or connection("", secondary)
         transformer_checks.loading(node, spec, solved, flows, secondary)
+        measured(solved, spec, flows, self.book)
 
         def primary(currents: Currents) -> Currents:
             return reflected(currents, secondary, solved.system, solved.legs, taken or Connection("D", "Y", 1))

@@ -32,17 +32,26 @@ class Given(NamedTuple):
     legs: tuple[str, ...]
 
 
+FromAbove = tuple[Fallen, float, Fallen, float]
+
+
+def from_above(board: NodeSolution) -> FromAbove:
+    """Return what the circuits of a board begin with."""
+    return board.fallen, board.from_source_m, board.inside, board.supply_share
+
+
 class KeptBoard(NamedTuple):
     """A board and its circuits as they were worked out.
 
-    board: its own solution before its run was sized; from_above: drop and length that its circuits begin with
+    board: its own solution before its run was sized; from_above: what its circuits begin with: drop and length from
+        the source, what transformers lose, the volts of the supply
     """
 
     given: Given
     board: NodeSolution
     rising: Rising
     circuits: dict[str, NodeSolution]
-    from_above: tuple[Fallen, float]
+    from_above: FromAbove
 
 
 _kept: OrderedDict[tuple[str, str, str], KeptBoard] = OrderedDict()

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-from voltaje.books.machines import Bonds, MotorCircuit, SecondaryRule
+from voltaje.books.machines import Earthing, MotorCircuit
 from voltaje.design.chain import RunDesign
 from voltaje.design.equipment.cooking import TapRun
 from voltaje.design.ladder import Option
+from voltaje.design.transformers.unit import Unit
 from voltaje.findings import Finding
 from voltaje.path.model import Node
+from voltaje.physics.fault import Met
 from voltaje.sheet import Sheet, off
 from voltaje.systems import System
 
@@ -23,10 +25,13 @@ class NodeSolution:
     design: its run sized, None where it has none; options: other answers, where the node was opened
     drop_percent, from_source_m: from the source, of the nominal [%, m]
     motor: what the rules of its motor say, None for what is none
-    secondary_rule, bonds: of what stands behind a transformer: which rule lets its conductors be, what bonds it
+    unit: of a transformer, all that is its own
+    earthing: of a service, what it connects to earth; None where the book has no such rules
     taps: of a kitchen on one circuit, the tap to each appliance
     motors_most_a: of a feeder of motors, how far its device may go for them to start [A]
-    fallen: of each voltage at the node, by its legs, what it has lost from the source [%]
+    fallen: of each voltage at the node, by its legs, what it has lost in conductors from the source [%]
+    inside: the same, in transformers; supply_share: the volts that it begins with, of the nominal, by measured source
+        and taps; met, fault_a: what a bolted short circuit meets, and draws [Ω, A]; None where the source is not known
     """
 
     node: Node
@@ -45,8 +50,12 @@ class NodeSolution:
     motor: MotorCircuit | None = None
     motors_most_a: float | None = None
     taps: tuple[TapRun, ...] = ()
-    secondary_rule: SecondaryRule | None = None
-    bonds: Bonds | None = None
+    unit: Unit | None = None
+    earthing: Earthing | None = None
+    inside: dict[tuple[str, ...], float] = field(default_factory=dict)
+    supply_share: float = 1.0
+    met: Met | None = None
+    fault_a: float | None = None
     findings: list[Finding] = field(default_factory=list)
     sheet: Sheet = field(default_factory=off)
 
@@ -59,6 +68,16 @@ class NodeSolution:
         """The node's nominal volts: to neutral for one leg, else line to line [V]."""
         one = len(self.legs) == 1
         return (self.system.line_to_neutral_v if one else None) or self.system.line_to_line_v
+
+    @property
+    def lost_percent(self) -> float:
+        """What its lowest voltage has lost from the source, in conductors and transformers [%]."""
+        return max((lost + self.inside.get(each, 0.0) for each, lost in self.fallen.items()), default=0.0)
+
+    @property
+    def volts(self) -> float:
+        """The volts that it has at its load, the lowest of its voltages [V]."""
+        return self.nominal_v * self.supply_share * (1 - self.lost_percent / 100)
 
     @property
     def worst(self) -> str:

@@ -14,18 +14,21 @@ from voltaje.design.asking import Asking, use_of
 from voltaje.design.chain import Pins, size_run, sized
 from voltaje.design.demand import Upward
 from voltaje.design.drop import Fallen, voltages_of
-from voltaje.design.equipment.on_path import equipped, feeders_of_motors, secondaries
-from voltaje.design.kept import Given, KeptBoard, find, given_of, keep
+from voltaje.design.equipment.on_path import equipped, feeders_of_motors
+from voltaje.design.kept import Given, KeptBoard, find, from_above, given_of, keep
 from voltaje.design.ladder import options
 from voltaje.design.panel_checks import panel
 from voltaje.design.placing import place
 from voltaje.design.record import what_changed
+from voltaje.design.services import services
 from voltaje.design.solution import NodeSolution, Solution
+from voltaje.design.transformers import faults, inside
+from voltaje.design.transformers.on_path import secondaries
 from voltaje.errors import NotCovered, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.kinds import Kind
+from voltaje.path.kinds import FEEDING, Kind
 from voltaje.path.model import Job, Node
 from voltaje.sheet import Sheet, off
 from voltaje.systems import System
@@ -83,6 +86,7 @@ class _Solver:
                 self._run(node)
         feeders_of_motors(order, self.nodes, self.book)
         secondaries(order, self.nodes, self.book)
+        services(order, self.nodes, self.book)
         for node in order:
             circuits = [self.nodes[child.id] for child in self.children[node.id]]
             checks.device_against_largest(node, self.nodes[node.id], circuits, self.book)
@@ -160,7 +164,7 @@ class _Solver:
         if known is None:
             return False
         above = self.nodes[known.given.board.id]
-        if (above.fallen, above.from_source_m) == known.from_above:
+        if from_above(above) == known.from_above:
             return True
         self.fresh[known.given.board.id] = (known.given, known.board)
         was = known.circuits[node.id]
@@ -172,17 +176,17 @@ class _Solver:
         for key, (given, board) in self.fresh.items():
             above = self.nodes[key]
             circuits = {node.id: self.nodes[node.id] for node in given.circuits}
-            from_above = (above.fallen, above.from_source_m)
-            keep(self.job, KeptBoard(given, board, self.upward.rising[key], circuits, from_above))
+            keep(self.job, KeptBoard(given, board, self.upward.rising[key], circuits, from_above(above)))
 
     # Device, conductor, drop, earth: downward
 
     def _run(self, node: Node) -> None:
         solved = self.nodes[node.id]
         if node.parent is None:
+            faults.begin(solved, node.supply)
             return
         above = self.nodes[node.parent]
-        board = bool(self.children[node.id]) or node.kind in (Kind.BOARD, Kind.TRANSFORMER)
+        board = bool(self.children[node.id]) or node.kind in FEEDING
         voltages = voltages_of(solved.system, solved.legs, board)
         before = _before(above, voltages)
         solved.from_source_m = above.from_source_m + (node.run.long_m or 0.0)
@@ -191,7 +195,11 @@ class _Solver:
         own = dict(drop.falls) if drop else {}
         solved.fallen = {each: before[each] + own.get(each, own.get((), 0.0)) for each in voltages}
         solved.drop_percent = max(solved.fallen.values(), default=0.0)
+        inside.passed_on(solved, above, voltages)
+        if node.kind in FEEDING:
+            faults.reach(solved, above, self.book)
         self._judge_drop(node, solved, above, before)
+        checks.at_its_volts(node, solved, self.book)
 
     def _size(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
         if any(solved.amps.values()):

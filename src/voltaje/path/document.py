@@ -25,6 +25,7 @@ from voltaje.path.model import (
     Node,
     PathPins,
     RunSpec,
+    SupplySpec,
     TransformerSpec,
     WaySpec,
 )
@@ -42,7 +43,7 @@ FORMAT, VERSION = "voltaje-job", 1
 
 JOB_KEYS = ("format", "version", *keys_of(Job), "amendments", "solved", "nodes")
 NODE_KEYS = (
-    *("id", "kind", "parent", "name", "system", "legs", "run", "load", "transformer", "dwelling"),
+    *("id", "kind", "parent", "name", "system", "legs", "run", "load", "supply", "transformer", "dwelling"),
     *("diversity", "area", "dwellings", "way", "poles", "assumed", "ways", "main_a", "bus_a", "fault_ka", "note"),
 )
 RUN_KEYS = (*keys_of(RunSpec), *keys_of(Surroundings), "pins")
@@ -145,6 +146,7 @@ def _node(reader: Reader, length_unit: str) -> Node:
         load=_load(reader.inside(reader.path("load"), reader.raw.get("load", {}), keys_of(LoadSpec)))
         if has_load
         else None,
+        supply=_supply(reader) if kind is Kind.SOURCE else SupplySpec(),
         transformer=_transformer(reader) if kind is Kind.TRANSFORMER else None,
         dwelling=reader.raw.get("dwelling") if kind is Kind.DWELLING else None,
         board=_board(reader),
@@ -278,6 +280,11 @@ def _household(reader: Reader, values: dict[str, Any], phases: int) -> bool:
 
 
 _THREE_PHASE = 3
+
+
+def _supply(reader: Reader) -> SupplySpec:
+    inside = reader.inside(reader.path("supply"), reader.raw.get("supply", {}), keys_of(SupplySpec))
+    return SupplySpec(**read_values(SupplySpec, inside, ""))
 
 
 def _transformer(reader: Reader) -> TransformerSpec | None:

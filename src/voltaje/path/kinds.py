@@ -69,6 +69,7 @@ LOAD_KINDS: dict[LoadKind, Said] = {
     LoadKind.GENERAL: Said("load", "appliance"),
 }
 BOARD_WORDS = {"nec": "panel", "iec": "board"}  # what the trade calls a board, by family of books
+FEEDING = (Kind.BOARD, Kind.TRANSFORMER)  # what has circuits of its own below it, and a run to it
 EMPTY = (Kind.SPARE, Kind.SPACE)  # a place in a board: with a breaker that feeds nothing, or without one
 HOUSEHOLD = (LoadKind.RANGE, LoadKind.DRYER)  # what the household tables of demand are for
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from voltaje.limits import MOST_COUNT, MOST_WAYS
 from voltaje.path.cookers import COOKERS, CookerSpec
+from voltaje.path.electrodes import ELECTRODES
 from voltaje.path.fields import (
     AMPS,
     AREA,
@@ -265,10 +266,42 @@ class LoadSpec:
 
 
 @dataclass(frozen=True)
+class SupplySpec:
+    """What is known of a source beside its system: what it can feed into a fault, its volts, how it is earthed.
+
+    fault_ka: None is taken as infinite where something else limits it; measured_v: None is the nominal
+    """
+
+    fault_ka: float | None = declared(
+        "fault_ka", number(0, 300, "kA"), "bolted short circuit there, as the utility says; infinite if not given",
+        label="Short circuit", link="load", hint="kA",
+    )  # fmt: skip
+    measured_v: float | None = declared(
+        "measured_v", VOLTS, "measured, line to line; nominal if not given",
+        label="Measured volts", link="load", hint="V",
+    )  # fmt: skip
+    electrodes: tuple[str, ...] = declared(
+        "electrodes", ELECTRODES, "what is there, of: water pipe, steel, concrete-encased, rod, ring; all but the ring "
+        "by default (NEC)", default=(), label="Electrodes", link="load", family="nec", hint="pipe, steel, rod",
+    )  # fmt: skip
+    ring_size: str = declared(
+        "ring_size", SIZE, "of a ground ring (NEC)", default="", label="Ring size", link="load", family="nec", hint="2",
+    )  # fmt: skip
+    earthing: str = declared(
+        "earthing", one_word("TN-S", "TN-C-S", "TT"), "how the supply is earthed (IEC)",
+        default="TN-C-S", shown="TN-C-S", label="Earthing system", link="load", family="iec", hint="TN-C-S",
+    )  # fmt: skip
+    neutral_mm2: str = declared(
+        "neutral_mm2", SIZE, "supply neutral of TN-C-S [mm²]; as the service's lines by default (IEC)",
+        default="", label="Supply neutral", link="load", family="iec", hint="mm²",
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
 class TransformerSpec:
     """A transformer as entered; its secondary is a system of its own."""
 
-    kva: float = declared("kva", number(0, 10_000, "kVA"), "its rating [kVA]", required=True, label="kVA", link="load")
+    kva: float = declared("kva", number(0, 10_000, "kVA"), "its rating [kVA]", required=True, label="kVA", link="kva")
     secondary: System = declared(
         "secondary", SYSTEM, "the system that it makes", required=True, label="Secondary", link="load"
     )
@@ -276,9 +309,51 @@ class TransformerSpec:
         "connection", TEXT, "Dyn, Yyn, Dd, Yd; by the secondary where not given",
         default="", label="Connection", link="load", hint="Dyn",
     )  # fmt: skip
+    growth: float = declared(
+        "growth", number(-1e-9, 3), "share of growth on the load behind it", default=0.0, shown=0,
+        label="Growth", link="kva", hint="0",
+    )  # fmt: skip
+    build: str = declared(
+        "build", one_word("dry", "oil"), "dry, or oil-filled", default="dry", shown="dry", label="Kind", link="kva",
+        hint="dry",
+    )  # fmt: skip
+    protection: str = declared(
+        "protection", one_word("primary_only", "primary_and_secondary"), "devices on the primary alone, or on both "
+        "sides (NEC)", default="primary_and_secondary", shown="primary_and_secondary", label="Protection",
+        link="device", family="nec", hint="both sides",
+    )  # fmt: skip
+    inrush_multiple: float | None = declared(
+        "inrush_multiple", number(0, 40), "switching-on current over the rated one; usual where not given",
+        label="Inrush", link="device", hint="×",
+    )  # fmt: skip
+    curve: str = declared(
+        "curve", one_word("B", "C", "D"), "type of the primary's breaker (IEC)", default="D", shown="D",
+        label="Breaker type", link="device", family="iec", hint="D",
+    )  # fmt: skip
     impedance_percent: float | None = declared(
-        "impedance_percent", positive(), "its impedance [%]", label="Impedance", link="load", hint="%"
+        "impedance_percent", number(0, 30, "%"), "its impedance [%]", label="Impedance", link="inside", hint="%"
     )
+    x_over_r: float | None = declared(
+        "x_over_r", number(0, 100), "its X over R; usual where not given", label="X over R", link="inside", hint="3"
+    )
+    tap: float = declared(
+        "tap", number(-25, 25, "%"), "the tap in use: per cent of its winding's volts", default=0.0, shown=0,
+        label="Tap in use", link="inside", hint="%",
+    )  # fmt: skip
+    taps_on: str = declared(
+        "taps_on", one_word("primary", "secondary"), "which winding has the taps", default="primary", shown="primary",
+        label="Taps on", link="inside", hint="primary",
+    )  # fmt: skip
+    secondary_place: str = declared(
+        "secondary_place", one_word("indoors", "outdoors", "industrial"),
+        "where its secondary conductors are, for the rule that lets them be long (NEC)",
+        default="indoors", shown="indoors", label="They are", link="secondary_conductor", family="nec", hint="indoors",
+    )  # fmt: skip
+    bond_at: str = declared(
+        "bond_at", one_word("transformer", "board"), "where its neutral is bonded, once (NEC)",
+        default="transformer", shown="transformer", label="The one bond is at the", link="bond", family="nec",
+        hint="transformer",
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -329,7 +404,7 @@ class BoardSpec:
     bus_a: float | None = declared("bus_a", AMPS, "what its bus is rated for [A]", label="Bus rating", link="load",
                                    hint="A")  # fmt: skip
     fault_ka: float | None = declared(
-        "fault_ka", number(0, 200, "kA"), "what its devices can interrupt [kA]; kept for the record, not judged",
+        "fault_ka", number(0, 200, "kA"), "what its devices can interrupt [kA], held against the short circuit there",
         label="Interrupting rating", link="load", hint="kA",
     )  # fmt: skip
     area: AreaSpec | None = None
@@ -376,6 +451,7 @@ class Node:
     system: System | None = None
     run: RunSpec = field(default_factory=RunSpec)
     load: LoadSpec | None = None
+    supply: SupplySpec = SupplySpec()
     transformer: TransformerSpec | None = None
     dwelling: dict[str, Any] | None = None
     board: BoardSpec = field(default_factory=BoardSpec)

@@ -8,7 +8,17 @@ from voltaje.limits import MOST_AMENDMENTS, MOST_ASSUMED, MOST_NODES, MOST_REASO
 from voltaje.path.document import AMENDABLE, ASSUMABLE, FORMAT, VERSION
 from voltaje.path.fields import LEG_NAMES, fields_of, properties_of, required_of
 from voltaje.path.kinds import Kind
-from voltaje.path.model import AreaSpec, BoardSpec, Job, LoadSpec, PathPins, RunSpec, TransformerSpec, WaySpec
+from voltaje.path.model import (
+    AreaSpec,
+    BoardSpec,
+    Job,
+    LoadSpec,
+    PathPins,
+    RunSpec,
+    SupplySpec,
+    TransformerSpec,
+    WaySpec,
+)
 from voltaje.path.surroundings import Surroundings
 from voltaje.systems import SYSTEMS
 
@@ -42,6 +52,7 @@ _NODE = _object(
         "legs": _said(LEG_NAMES.schema, "of a board, transformer or dwelling that takes only some of its parent's"),
         "run": _said(_RUN, "the conductors that feed it, the device at their upstream end"),
         "load": _said(_of(LoadSpec), "of a load or an inverter"),
+        "supply": _said(_of(SupplySpec), "of a source"),
         "transformer": _said(_of(TransformerSpec), "of a transformer"),
         "dwelling": {"type": "object", "description": "input of the dwelling tool; book and system come from the path"},
         **properties_of(BoardSpec),
@@ -88,6 +99,7 @@ _PLACES: tuple[tuple[str, tuple[type, ...]], ...] = (
     ("load", (LoadSpec,)),
     ("run", (RunSpec, Surroundings)),
     ("run.pins", (PathPins,)),
+    ("supply", (SupplySpec,)),
     ("transformer", (TransformerSpec,)),
     ("area", (AreaSpec,)),
     ("", (BoardSpec, WaySpec)),

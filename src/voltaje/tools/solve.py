@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from voltaje.books.answers import Run, require_choices
-from voltaje.books.machines import MotorCircuit
+from voltaje.books.machines import Earthing, MotorCircuit
 from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
 from voltaje.design.circuits import links_of
@@ -11,6 +11,8 @@ from voltaje.design.equipment.cooking import TapRun
 from voltaje.design.record import record
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.solve import solve
+from voltaje.design.transformers.faults import short_circuit_behind
+from voltaje.design.transformers.unit import Behind, Unit
 from voltaje.errors import Refused, UnknownName
 from voltaje.message import Message
 from voltaje.path.document import read_job
@@ -88,14 +90,33 @@ def solution_json(solution: Solution, steps_for: str | None = None) -> Json:
     return answer
 
 
-def _bonds(solved: NodeSolution) -> Json:
-    bonds, rule = solved.bonds, solved.secondary_rule
+def _unit(unit: Unit, solved: NodeSolution) -> Json:
     return {
+        "load_kva": unit.load_kva,
+        "needed_kva": unit.needed_kva,
+        "trade_kva": unit.trade_kva,
+        "loading_percent": unit.loading_percent,
+        "primary_device_max_a": unit.primary.most_a if unit.primary else None,
+        "secondary_device_max_a": unit.secondary.most_a if unit.secondary else None,
+        "regulation_percent": unit.regulation_percent,
+        "short_circuit_a": short_circuit_behind(solved),
+        "secondary": [_behind(each) for each in unit.behind],
+    }
+
+
+def _behind(behind: Behind) -> Json:
+    bonds, rule = behind.bonds, behind.rule
+    return {
+        "node": behind.key,
+        "secondary_rule": rule.rule.clause if rule else None,
         "bonding_jumper": bonds.jumper if bonds else None,
         "supply_side_bonding_jumper": bonds.supply_side if bonds else None,
         "electrode_conductors": dict(bonds.electrodes) if bonds else {},
-        "secondary_rule": rule.rule.clause if rule else None,
     }
+
+
+def _earthing(earthing: Earthing) -> Json:
+    return {part.key: {"size": part.size, "material": part.material, "sets": part.sets} for part in earthing.parts}
 
 
 def _tap(tap: TapRun, solved: NodeSolution) -> Json:
@@ -132,10 +153,13 @@ def _node(solved: NodeSolution) -> Json:
         "neutral_a": solved.neutral_a,
         **sized,
         **({"motor": _motor(solved.motor)} if solved.motor else {}),
-        **({"system_bond": _bonds(solved)} if solved.bonds else {}),
+        **({"transformer": _unit(solved.unit, solved)} if solved.unit else {}),
+        **({"earthing": _earthing(solved.earthing)} if solved.earthing else {}),
+        **({"short_circuit_a": solved.fault_a} if solved.fault_a is not None else {}),
         **({"taps": [_tap(tap, solved) for tap in solved.taps]} if solved.taps else {}),
         "drop_v": solved.drop_percent / 100 * volts,
         "drop_percent": solved.drop_percent,
-        "volts_at_node": volts * (1 - solved.drop_percent / 100),
+        "lost_percent": solved.lost_percent,
+        "volts_at_node": solved.volts,
         "findings": [finding_json(finding) for finding in solved.findings],
     }

@@ -8,7 +8,7 @@ from django.utils.translation import gettext_noop
 
 from voltaje.books.registry import find_book
 from voltaje.path.fields import FLAG, LEG_NAMES, Declared, fields_of
-from voltaje.path.model import AreaSpec, BoardSpec, LoadSpec, PathPins, RunSpec, TransformerSpec, WaySpec
+from voltaje.path.model import AreaSpec, BoardSpec, LoadSpec, PathPins, RunSpec, SupplySpec, TransformerSpec, WaySpec
 from voltaje.path.schema import places
 from voltaje.path.surroundings import Surroundings
 from web.jobs.document import Document, read
@@ -18,6 +18,7 @@ from web.words.trade import kind_words, trade
 _OF_KIND: dict[str, tuple[tuple[str, type], ...]] = {
     "load": (("load", LoadSpec),),
     "inverter": (("load", LoadSpec),),
+    "source": (("supply", SupplySpec),),
     "transformer": (("transformer", TransformerSpec),),
     "board": (("", BoardSpec), ("area", AreaSpec), ("", WaySpec)),
     "spare": (("", WaySpec),),
@@ -39,19 +40,19 @@ _PLACES = {
 
 @dataclass
 class LinkFields:
-    """The fields of each link."""
+    """The fields of each link; of the load apart what only matters now and then."""
 
-    load: list[Field] = field(default_factory=list)
-    more: list[Field] = field(default_factory=list)  # of the load, what only matters now and then
-    demand: list[Field] = field(default_factory=list)
-    device: list[Field] = field(default_factory=list)
-    conductor: list[Field] = field(default_factory=list)
-    drop: list[Field] = field(default_factory=list)
+    by_link: dict[str, list[Field]] = field(default_factory=dict[str, list[Field]])
+    more: list[Field] = field(default_factory=list)
     reason: Field | None = None
 
     def of(self, key: str) -> list[Field]:
         """Return the fields of a link."""
-        return getattr(self, key, [])
+        return self.by_link.setdefault(key, [])
+
+    def every(self) -> list[Field]:
+        """Return all of them, whichever link they are of."""
+        return [*(each for fields in self.by_link.values() for each in fields), *self.more]
 
 
 class _Fields:
@@ -117,6 +118,7 @@ class _Fields:
 
 
 _SAID = {
+    "primary_only": gettext_noop("primary only"), "primary_and_secondary": gettext_noop("both sides"),
     "derived": gettext_noop("secondary of a transformer"), "optional": gettext_noop("optional, 220.84"),
     "Cu": gettext_noop("copper"), "Al": gettext_noop("aluminum"),
 }  # fmt: skip
@@ -126,10 +128,13 @@ _BY_TRADE = {"bundled": "bundled", "size": "size_by_hand"}
 def node_fields(document: Document, key: str) -> LinkFields:
     """Return what can be changed of a node."""
     make, node = _Fields(document, key), document["nodes"][key]
-    fields = LinkFields(load=[make.at("name", _("Name"))])
+    fields = LinkFields()
+    load = fields.of("load")
+    load.append(make.at("name", _("Name")))
     if node["kind"] == "source":
         usual = make.book.terms.nominal  # a supply of elsewhere stays where it stands
-        fields.load.append(make.at("system", _("System"), tuple((name, name) for name in usual)))
+        load.append(make.at("system", _("System"), tuple((name, name) for name in usual)))
+        fields.more += [each for link, each in make.declared() if link == "load"]
         return fields
     for link, each in make.declared():
         if link == "reason":
@@ -137,10 +142,11 @@ def node_fields(document: Document, key: str) -> LinkFields:
         else:
             fields.of(link).append(each)
     if node["kind"] in _WITH_LEGS:
-        fields.load.append(make.at("legs", _("Phases it is on"), _legs_choices(_("all"))))
-    fields.load.append(make.at("note", _("Note")))
-    length = [each for each in fields.drop if each.path[-2:] == ("run", "length")]
-    fields.drop = [each for each in fields.drop if each not in length]
+        load.append(make.at("legs", _("Phases it is on"), _legs_choices(_("all"))))
+    load.append(make.at("note", _("Note")))
+    drop = fields.of("drop")
+    length = [each for each in drop if each.path[-2:] == ("run", "length")]
+    drop[:] = [each for each in drop if each not in length]
     return _led(fields, length)
 
 
@@ -181,16 +187,16 @@ _OFTEN_OF_MANY = ("run.length", "run.material", "run.insulation", "load.rating",
 def cells_of(document: Document, key: str, places: Sequence[str]) -> tuple[Field | None, ...]:
     """Return of a node the fields at some places, None where it has no such field."""
     fields = node_fields(document, key) if places else LinkFields()
-    every = [*fields.load, *fields.more, *fields.demand, *fields.device, *fields.conductor, *fields.drop]
-    known = {".".join(each.path[2:]): each for each in every}
+    known = {".".join(each.path[2:]): each for each in fields.every()}
     return tuple(known.get(place) for place in places)
 
 
 def _led(fields: LinkFields, length: list[Field]) -> LinkFields:
     """Put what one enters of every load first, in the order of the work; the rest is behind a fold."""
     order = {key: at for at, key in enumerate(_LEADING)}
-    entered = [*fields.load, *length]
-    fields.load = sorted((each for each in entered if each.path[-1] in order), key=lambda each: order[each.path[-1]])
+    load = fields.of("load")
+    entered = [*load, *length]
+    load[:] = sorted((each for each in entered if each.path[-1] in order), key=lambda each: order[each.path[-1]])
     fields.more = [each for each in entered if each.path[-1] not in order]
     return fields
 

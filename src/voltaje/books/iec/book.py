@@ -19,11 +19,14 @@ from voltaje.books.answers import (
 )
 from voltaje.books.iec import runs
 from voltaje.books.iec.demands import IecDemands
+from voltaje.books.iec.earthing import IecEarthings
 from voltaje.books.iec.inverters import IecInverters
 from voltaje.books.iec.motors import IecMotors
-from voltaje.books.iec.profile import PACKAGE, Profile, profiles
-from voltaje.books.questions import C, Demands, Inverters, Motors, capability_of
-from voltaje.books.tables import load_table, number, text
+from voltaje.books.iec.profile import Profile, profiles
+from voltaje.books.iec.protective import protective_of
+from voltaje.books.iec.transformers import IecTransformers
+from voltaje.books.questions import C, Demands, Earthings, Inverters, Motors, Transformers, capability_of
+from voltaje.books.tables import number
 from voltaje.errors import InputError
 from voltaje.findings import Finding
 from voltaje.formula import Formula
@@ -31,7 +34,6 @@ from voltaje.message import Message
 from voltaje.sheet import Citation, Sheet
 
 DROP = Formula("millivolts * amps * length / 1000 / sets")
-HALF = Formula("line / 2")
 
 _THREE_PHASE, _BOTH_WAYS = 3, 2
 _DUST_A = 1e-6
@@ -62,6 +64,8 @@ _CAPABILITIES: dict[type, Callable[[Profile], object]] = {
     Demands: IecDemands,
     Motors: IecMotors,
     Inverters: IecInverters,
+    Transformers: IecTransformers,
+    Earthings: IecEarthings,
 }
 
 
@@ -97,6 +101,11 @@ class IecBook:
     def shared_neutral_rule(self) -> Citation:
         """The clause of circuits that share a neutral."""
         return self.profile.cite("shared_neutral")
+
+    @property
+    def band_percent(self) -> float:
+        """How far the volts at equipment may lie from its rated ones [%]."""
+        return self.profile.figure("equipment_band_percent")
 
     def rule(self, topic: str) -> Citation | None:
         """Return the clause of a topic."""
@@ -224,20 +233,9 @@ class IecBook:
         return DropLimit(percent, profile.drop_mandatory, profile.cite("drop"))
 
     def earth(self, run: Run, choice: Choice, least: Choice, sheet: Sheet) -> EarthConductor:
-        """Return the protective conductor by the size of the line, to the next size up.
-
-        Source: IEC 60364-5-54 Table 54.2: as the line up to 16 mm², 16 mm² up to 35, half above.
-        """
-        line, rule = float(choice.size), self.profile.cite("protective")
-        same_to = self.profile.figure("protective_same_to_mm2")
-        wanted = min(line, same_to)
-        because = Message("as the line up to 16 mm²") if line <= same_to else Message("16 mm² up to 35 mm²")
-        if line > self.profile.figure("protective_16_to_mm2"):
-            because = Message("half the line above 35 mm²")
-            wanted = sheet.apply(HALF, Message("Half of the line"), "mm²", rule, because, line=line)
-        size = next(each for each in _protective_sizes() if float(each) >= wanted)
-        sheet.read(float(size), Message("Protective conductor"), "mm²", rule, because)
-        return EarthConductor(size, run.material, rule, _NOT_CHECKED)
+        """Return the protective conductor by the size of the line. Source: IEC 60364-5-54 Table 54.2."""
+        size = protective_of(choice.size, Message("Protective conductor"), self.profile, sheet)
+        return EarthConductor(size, run.material, self.profile.cite("protective"), _NOT_CHECKED)
 
     def neutral(self, run: Run, choice: Choice, earth: EarthConductor, sheet: Sheet) -> str:
         """Return the line's size, a larger one where all loads together leave more on it than the line carries.
@@ -266,13 +264,6 @@ class IecBook:
     def conduit(self, run: Run, choice: Choice, earth: EarthConductor, neutral: str) -> str:
         """Return nothing: no conduit table of this family is included."""
         return ""
-
-
-@cache
-def _protective_sizes() -> tuple[str, ...]:
-    """Return the sizes that single protective conductors are made in [mm²]."""
-    rows = load_table(PACKAGE, "drop_singles_pvc70").rows
-    return tuple(text(row, "size") for row in rows if row["size"] != "1")
 
 
 @cache

@@ -23,6 +23,7 @@ class Profile:
     region: whose conductor colours hold there
     drop_limits, drop_final: from the origin, and of a final circuit alone, by use and supply [%]
     smallest_lighting: a size that only lighting may have [mm²]; shares_neutrals: whether circuits may share one
+    combined_by_neutral: whether bonding goes by the supply's neutral where that is earth too (TN-C-S)
     currents, drops: tables by cable and insulation (`multicore_pvc70`); of several the first that
     holds the installation method, or the size, serves
     """
@@ -37,6 +38,7 @@ class Profile:
     drop_mandatory: bool
     smallest_lighting: str
     shares_neutrals: bool
+    combined_by_neutral: bool
     currents: dict[str, list[str]]
     drops: dict[str, list[str]]
     lineage: tuple[str, ...]

@@ -121,6 +121,11 @@ class NecBook:
         """The clause of circuits that share a neutral."""
         return self.edition.cite("shared_neutral")
 
+    @property
+    def band_percent(self) -> float:
+        """How far the volts at equipment may lie from its rated ones [%]."""
+        return self.edition.figure("equipment_band_percent")
+
     def rule(self, topic: str) -> Citation | None:
         """Return the clause of a topic."""
         return self.edition.cite(topic) if topic in self.edition.clauses else None

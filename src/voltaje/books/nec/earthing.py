@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from voltaje.books.machines import Earthing, EarthingAsked
-from voltaje.books.nec.conductors import Conductor, area_cmil, sizes
+from voltaje.books.machines import Earthing, EarthingAsked, EarthPart
+from voltaje.books.nec.conductors import Conductor, area_cmil, named, sizes
 from voltaje.books.nec.edition import Edition
-from voltaje.books.nec.grounding import electrode_conductors, least_grounded
+from voltaje.books.nec.grounding import electrode_by_table, electrode_conductors, least_grounded
 from voltaje.books.nec.run_tables import ladder
 from voltaje.errors import InputError, UnknownName
 from voltaje.message import Figure, Message
@@ -35,21 +35,44 @@ class NecEarthings:
         whole = Conductor(asked.size, asked.material, asked.sets, 0.0, rule)
         each = Conductor(asked.size, asked.material, asked.sets // asked.raceways, 0.0, rule)
         with sheet.section("grounded"):
-            by_table = least_grounded(each, edition, sheet)
-            grounded, by_load = self._grounded(asked, by_table, sheet)
+            grounded, by_load = self._grounded(asked, least_grounded(each, edition, sheet), sheet)
         with sheet.section("jumper"):
             jumper = least_grounded(whole, edition, sheet, _COPPER)
         with sheet.section("electrodes"):
-            electrodes = {one.electrode: one.size for one in electrode_conductors(whole, edition, sheet)}
-        electrodes["steel"] = electrodes["water_pipe"]
-        if asked.ring_size:
-            electrodes["ring"] = self._smaller(electrodes["water_pipe"], asked.ring_size)
+            electrodes = self._electrodes(whole, asked.ring_size, sheet)
         bond = self._smaller(least_grounded(whole, edition, off(), _COPPER), edition.size_figure("pipe_bond_most"))
         with sheet.section("bonds"):
             label = Message("Bonds of water pipe and steel: {size} Cu", size=bond)
             sheet.read(area_cmil(bond, edition), label, "cmil", edition.cite("pipe_bond"),
                        Message("by the same table, never larger than 3/0"))  # fmt: skip
-        return Earthing(grounded, asked.raceways, by_load, jumper, electrodes, bond, bond)
+        by = Message("its load") if by_load else Message("the table, by {lines}", lines=named(each))
+        parts = (
+            EarthPart("grounded", Message("grounded conductor"), grounded, asked.material,
+                      edition.cite("grounded_service"), by, asked.raceways),
+            EarthPart("jumper", Message("main bonding jumper"), jumper, _COPPER, edition.cite("main_jumper"),
+                      Message("in full: a smaller strap is the usual mistake"),
+                      other=least_grounded(whole, edition, off(), "Al")),
+            *electrodes,
+            EarthPart("pipe_bond", Message("bond of water pipe"), bond, _COPPER, edition.cite("pipe_bond")),
+            EarthPart("steel_bond", Message("bond of steel"), bond, _COPPER, edition.cite("steel_bond")),
+        )  # fmt: skip
+        return Earthing(parts, by_load)
+
+    def _electrodes(self, whole: Conductor, ring_size: str, sheet: Sheet) -> list[EarthPart]:
+        """Return the conductor to each electrode. In aluminum only where it lies dry, off the earth and concrete."""
+        edition = self.edition
+        found = {one.electrode: one for one in electrode_conductors(whole, edition, sheet)}
+        pipe, other = found["water_pipe"], electrode_by_table(whole, edition, "Al")
+        ring = self._smaller(pipe.size, ring_size) if ring_size else found["ring"].size
+        ceiling = Message("a ceiling, where it goes to that electrode alone")
+        return [
+            EarthPart("water_pipe", Message("to the water pipe"), pipe.size, _COPPER, pipe.rule, other=other),
+            EarthPart("steel", Message("to the building steel"), pipe.size, _COPPER, pipe.rule, other=other),
+            EarthPart("concrete_encased", Message("to the footing"), found["concrete_encased"].size, _COPPER,
+                      found["concrete_encased"].rule, ceiling),
+            EarthPart("rod", Message("to the rod"), found["rod"].size, _COPPER, found["rod"].rule, ceiling),
+            EarthPart("ring", Message("to the ring"), ring, _COPPER, found["ring"].rule, ceiling),
+        ]  # fmt: skip
 
     def _check(self, asked: EarthingAsked) -> None:
         edition = self.edition

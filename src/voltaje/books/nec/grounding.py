@@ -33,7 +33,7 @@ def electrode_conductors(line: Conductor, edition: Edition, sheet: Sheet) -> lis
     never needs more than its own limit.
     Source: NEC 250.66, Table 250.66.
     """
-    by_table = text(_band(line, "electrode_conductor", edition), "cu")
+    by_table = electrode_by_table(line, edition, "Cu")
     found = [ElectrodeConductor("water_pipe", Message("water pipe"), by_table, edition.cite("electrode_water"))]
     for key, name in (
         ("rod", Message("rods, pipes or plates")),
@@ -49,6 +49,11 @@ def electrode_conductors(line: Conductor, edition: Edition, sheet: Sheet) -> lis
         because = Message("by {line} {material}", line=named(line), material=line.material)
         sheet.read(area_cmil(item.size, edition), label, "cmil", item.rule, because)
     return found
+
+
+def electrode_by_table(line: Conductor, edition: Edition, material: str) -> str:
+    """Return the electrode conductor of a metal, by the largest ungrounded conductor. Source: NEC Table 250.66."""
+    return text(_band(line, "electrode_conductor", edition), material.lower())
 
 
 def least_grounded(line: Conductor, edition: Edition, sheet: Sheet, material: str = "") -> str:
@@ -68,9 +73,29 @@ def least_grounded(line: Conductor, edition: Edition, sheet: Sheet, material: st
         return cell
     percent = float(cell.removesuffix("%"))
     because = Message("{percent} of the ungrounded area", percent=Figure(percent, "%", 1))
+    alike = _made_of(line, made_of, edition)
+    if alike is not line:
+        because = Message("{percent} of the area of {line} {material}, lines of its metal that carry as much",
+                          percent=Figure(percent, "%", 1), line=named(alike), material=made_of)  # fmt: skip
     label = Message("Least grounded conductor")
-    area = sheet.apply(SHARE_OF_AREA, label, "cmil", rule, because, area=_area(line, edition), percent=percent)
+    area = sheet.apply(SHARE_OF_AREA, label, "cmil", rule, because, area=_area(alike, edition), percent=percent)
     return next(size for size in sizes(edition) if area_cmil(size, edition) >= area)
+
+
+def _made_of(line: Conductor, material: str, edition: Edition) -> Conductor:
+    """Return the lines as if made of another metal, carrying as much. Source: notes of Table 250.102(C)(1).
+
+    Where no size of it carries as much the lines stand as they are.
+    """
+    if material == line.material:
+        return line
+    carried = ampacity(line.size, line.material, _EQUAL_AT_C, edition) or 0.0
+    known = ((size, ampacity(size, material, _EQUAL_AT_C, edition)) for size in sizes(edition))
+    found = next((size for size, each in known if each is not None and each >= carried), line.size)
+    return Conductor(found, material, line.sets, line.ampacity_a, line.rule)
+
+
+_EQUAL_AT_C = 75  # column in which metals are compared
 
 
 def least_feeder_neutral(device_a: float, material: str, edition: Edition, sheet: Sheet) -> str:

@@ -22,6 +22,7 @@ SEEN = Formula("ampacity * secondary_v / primary_v")
 
 _DUST = 1e-6
 _COPPER = "Cu"
+_Tried = tuple[bool, Message]
 
 
 @dataclass(frozen=True)
@@ -73,61 +74,98 @@ class NecTransformers:
         known = tuple(each for each in (*small, *breakers) if each <= most_a + _DUST)
         return known or small[:1]
 
+    def usual_inrush(self, build: str) -> float:
+        """Return the usual switching-on current [factor of the rated one]. Common practice."""
+        return self.edition.figure(f"transformer_inrush_{build}")
+
+    def holds(self, device_a: float, inrush_a: float, curve: str) -> bool:  # noqa: ARG002  (asked of every book)
+        """Return whether a breaker's magnetic release stays out [A]. Common practice: ten times its rating."""
+        return inrush_a <= self.edition.figure("breaker_instant_times") * device_a + _DUST
+
     def secondary(self, asked: SecondaryAsked) -> tuple[SecondaryRule, ...]:
         """Return each rule of secondary conductors, tried: whether it holds, and why not.
 
         Source: 240.21(C)(1) to (6). Of the rules that hold the first is the one that is used.
         """
-        edition, ratio = self.edition, asked.secondary_v / asked.primary_v
         seen = SEEN.value(ampacity=asked.ampacity_a, secondary_v=asked.secondary_v, primary_v=asked.primary_v)
-        needs = [
-            (
-                "secondary_by_primary",
-                asked.by_primary and seen >= asked.primary_device_a - _DUST,
-                Message("protected by the primary device: only single-phase two-wire, or delta–delta three-wire")
-                if not asked.by_primary
-                else Message("{seen} by the ratio is under the primary device", seen=Figure(seen, "A", 1)),
-            ),
-            self._short(asked, ratio),
-            (
-                "secondary_outdoors",
-                asked.outdoors and asked.single_device,
-                Message("outdoors but at its ends: not said"),
-            ),
-            self._long(asked, seen),
-            ("secondary_industrial", False, Message("industrial, supervised: not said")),
-            ("secondary_tap", False, Message("from a feeder tap: not said")),
-        ]
-        return tuple(SecondaryRule(edition.cite(topic), bool(holds), why) for topic, holds, why in needs)
+        tried = (
+            ("secondary_by_primary", *self._by_primary(asked, seen)),
+            ("secondary_10", *self._short(asked)),
+            ("secondary_industrial", *self._industrial(asked)),
+            ("secondary_outdoors", *self._outdoors(asked)),
+            ("secondary_tap", *self._tap(asked)),
+            ("secondary_25", *self._long(asked, seen)),
+        )
+        return tuple(SecondaryRule(self.edition.cite(topic), holds, why) for topic, holds, why in tried)
 
-    def _short(self, asked: SecondaryAsked, _ratio: float) -> tuple[str, bool, Message]:
+    def _by_primary(self, asked: SecondaryAsked, seen: float) -> _Tried:
+        if not asked.by_primary:
+            return False, Message("only single-phase two-wire, or a three-wire delta behind a delta")
+        figures = {"seen": Figure(seen, "A", 1), "device": Figure(asked.primary_device_a, "A")}
+        if seen < asked.primary_device_a - _DUST:
+            return False, Message("{seen} by the ratio is under the primary device, {device}", **figures)
+        return True, Message("protected by the primary device, {device}: {seen} by the ratio", **figures)
+
+    def _short(self, asked: SecondaryAsked) -> _Tried:
         most, share = self.edition.figure("secondary_short_ft"), self.edition.figure("secondary_10_share")
         need = BY_RATIO.value(device=asked.primary_device_a, primary_v=asked.primary_v, secondary_v=asked.secondary_v,
                               share=share)  # fmt: skip
         if asked.length_ft is None or asked.length_ft > most + _DUST:
-            return "secondary_10", False, _too_long(asked.length_ft, most)
-        if asked.ampacity_a < need - _DUST:
-            return (
-                "secondary_10",
-                False,
-                Message("under one tenth of the primary device, {need}", need=Figure(need, "A", 1)),
-            )
-        return "secondary_10", True, Message("to 10 ft: as its load and its device ask; {need} at least",
-                                             need=Figure(need, "A", 1))  # fmt: skip
+            return False, _too_long(asked.length_ft, most)
+        if not asked.protected:
+            return False, Message("it must end in a device, or feed equipment that has one")
+        if asked.ampacity_a < max(need, asked.device_a) - _DUST:
+            return False, Message("under one tenth of the primary device, {need}", need=Figure(need, "A", 1))
+        return True, Message("to 10 ft: as its load and its device ask; {need} at least", need=Figure(need, "A", 1))
 
-    def _long(self, asked: SecondaryAsked, seen: float) -> tuple[str, bool, Message]:
+    def _industrial(self, asked: SecondaryAsked) -> _Tried:
+        most = self.edition.figure("secondary_long_ft")
+        if asked.place != "industrial":
+            return False, Message("industrial, supervised: not said")
+        if asked.length_ft is None or asked.length_ft > most + _DUST:
+            return False, _too_long(asked.length_ft, most)
+        if asked.ampacity_a < max(asked.rated_a, asked.device_a) - _DUST:
+            return False, Message("under the secondary's rated current, {rated}, or its devices together",
+                                  rated=Figure(asked.rated_a, "A", 1))  # fmt: skip
+        return True, Message("industrial, supervised: to 25 ft, devices grouped; {rated} at least",
+                             rated=Figure(asked.rated_a, "A", 1))  # fmt: skip
+
+    def _outdoors(self, asked: SecondaryAsked) -> _Tried:
+        if asked.place != "outdoors":
+            return False, Message("outdoors but at its ends: not said")
+        if not asked.single_device or asked.ampacity_a < asked.device_a - _DUST:
+            return False, Message("it must end in one device that its conductors carry")
+        return True, Message("outdoors but at its ends, guarded, one device where it enters: any length")
+
+    def _tap(self, asked: SecondaryAsked) -> _Tried:
+        edition = self.edition
+        most, share = edition.figure("secondary_long_ft"), edition.figure("secondary_25_share")
+        if asked.place != "feeder tap":
+            return False, Message("from a feeder tap: not said")
+        if asked.feeder_device_a is None:
+            return False, Message("from a feeder tap: the feeder's device is not given")
+        if asked.length_ft is None or asked.length_ft > most + _DUST:
+            return False, _too_long(asked.length_ft, most)
+        need = asked.feeder_device_a / share
+        seen = SEEN.value(ampacity=asked.ampacity_a, secondary_v=asked.secondary_v, primary_v=asked.primary_v)
+        if min(seen, asked.primary_ampacity_a) < need - _DUST or not asked.single_device:
+            return False, Message("primary {primary} and secondary {seen} by the ratio: not both one third of the "
+                                  "feeder's device, {need}", primary=Figure(asked.primary_ampacity_a, "A", 1),
+                                  seen=Figure(seen, "A", 1), need=Figure(need, "A", 1))  # fmt: skip
+        return True, Message("from a feeder tap: 25 ft in all, primary and secondary; {need} at least of each",
+                             need=Figure(need, "A", 1))  # fmt: skip
+
+    def _long(self, asked: SecondaryAsked, seen: float) -> _Tried:
         most, share = self.edition.figure("secondary_long_ft"), self.edition.figure("secondary_25_share")
         need = asked.primary_device_a / share
         figures = {"seen": Figure(seen, "A", 1), "need": Figure(need, "A", 1)}
         if asked.length_ft is None or asked.length_ft > most + _DUST:
-            return "secondary_25", False, _too_long(asked.length_ft, most)
-        if not asked.single_device:
-            return "secondary_25", False, Message("it must end in one device")
+            return False, _too_long(asked.length_ft, most)
+        if not asked.single_device or not asked.protected:
+            return False, Message("it must end in one device")
         if seen < need - _DUST:
-            why = Message("{seen} by the ratio is under one third of the primary device, {need}", **figures)
-            return "secondary_25", False, why
-        why = Message("to 25 ft, one device at its end; {seen} by the ratio, {need} at least", **figures)
-        return "secondary_25", True, why
+            return False, Message("{seen} by the ratio is under one third of the primary device, {need}", **figures)
+        return True, Message("to 25 ft, one device at its end; {seen} by the ratio, {need} at least", **figures)
 
     def bonds(self, size: str, material: str, sets: int, sheet: Sheet) -> Bonds:
         """Return what bonds and earths a derived system by its conductors, all of it in copper.

@@ -9,7 +9,7 @@ from voltaje.design.solution import NodeSolution
 from voltaje.message import Figure, Message
 from voltaje.sheet import Citation, Step
 
-_VA_IN_KVA = 1000
+_VA_IN_KVA = 1000  # and amperes in a kA
 _SAME_VA = 1.0
 _LINE_TOPICS = ("ampacity", "terminals")
 
@@ -109,23 +109,35 @@ def overload(solved: NodeSolution) -> list[Link]:
     return [_with_steps(Link("overload", Message("Overload"), Figure(motor.overload_a, "A", 1), "A", why), solved)]
 
 
-def bond(solved: NodeSolution, book: Book) -> list[Link]:
-    """Return the link of what bonds and earths a system behind a transformer, none of what stands behind none."""
-    if solved.bonds is None:
+def earthing(solved: NodeSolution, book: Book) -> list[Link]:
+    """Return the link of what a service connects to earth, none of what is no service."""
+    if solved.earthing is None:
         return []
-    bonds = solved.bonds
-    why = [Message("each raceway {size}", size=bonds.supply_side)]
-    why += [Message("{electrode} {size}", electrode=_ELECTRODES[name], size=size)
-            for name, size in bonds.electrodes.items()]  # fmt: skip
-    if solved.secondary_rule:
-        why.append(solved.secondary_rule.why)
-    link = _with_steps(Link("bond", Message("System bond"), bonds.jumper, book.terms.gauge(bonds.jumper), why), solved)
-    link.rule = bonds.rule
+    parts = solved.earthing.parts
+    first = next((part for part in parts if part.key == "jumper"), parts[0])
+    why = [Message("{name} {size}", name=part.name, size=part.size) for part in parts if part is not first]
+    link = Link("bond", Message("Service earth"), first.size, f"{book.terms.gauge(first.size)} {first.material}", why)
+    link.steps = [step for section in _EARTH_SECTIONS for step in solved.sheet.of(section)]
+    link.rule = first.rule
     return [link]
 
 
-_ELECTRODES = {"water_pipe": Message("pipe or steel"), "rod": Message("rod"),
-               "concrete_encased": Message("footing"), "ring": Message("ring")}  # fmt: skip
+_EARTH_SECTIONS = ("grounded", "jumper", "electrodes", "bonds")
+
+
+def fault(solved: NodeSolution, book: Book) -> list[Link]:
+    """Return the link of the bolted short circuit at a board, none where it is not known."""
+    if solved.fault_a is None or solved.met is None:
+        return []
+    rating = solved.node.board.fault_ka
+    why = [Message("bolted; devices interrupt {rating}", rating=Figure(rating, "kA", 1)) if rating
+           else Message("bolted; no interrupting rating entered")]  # fmt: skip
+    if solved.met.infinite:
+        why.append(Message("source taken as infinite"))
+    link = Link("fault", Message("Short circuit"), Figure(solved.fault_a / _VA_IN_KVA, "kA", 1), "kA", why)
+    link = _with_steps(link, solved)
+    link.rule = book.rule("interrupting")
+    return [link]
 
 
 def taps(solved: NodeSolution, book: Book) -> list[Link]:
@@ -161,6 +173,11 @@ def _drop(solved: NodeSolution, design: RunDesign) -> Link:
     link.value, link.unit = Figure(drop.percent, "%", 2), "%"
     volts, whole = Figure(drop.volts, "V", 1), Figure(solved.drop_percent, "%", 2)
     link.why = [Message("{volts} here; {percent} from the source", volts=volts, percent=whole)]
+    if solved.inside or solved.supply_share != 1:
+        link.why.append(
+            Message("{left} at it, {all} lost with transformers", left=Figure(solved.volts, "V", 1),
+                    all=Figure(solved.lost_percent, "%", 2))
+        )  # fmt: skip
     link.note, link.rule = Message("of {limit}", limit=Figure(drop.limit.percent, "%", 1)), drop.limit.rule
     return link
 

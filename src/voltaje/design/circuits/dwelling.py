@@ -12,4 +12,5 @@ from voltaje.message import Message
 def links(solved: NodeSolution, book: Book) -> list[Link]:
     """Return the links of a dwelling."""
     first = common.connected(solved, [Message("by its own sheet")])
-    return [first, common.demand(solved), common.current(solved), *common.run(solved, book, Message("not sized"))]
+    sized = common.run(solved, book, Message("not sized"))
+    return [first, common.demand(solved), common.current(solved), *sized, *common.earthing(solved, book)]

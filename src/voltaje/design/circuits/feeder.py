@@ -13,4 +13,5 @@ def links(solved: NodeSolution, book: Book) -> list[Link]:
     """Return the links of a feeder and the board that it feeds."""
     first = common.connected(solved, [Message("connected below it")])
     sized = common.run(solved, book, Message("not sized"))
-    return [first, common.demand(solved), common.current(solved), *sized, *common.bond(solved, book)]
+    own = [*common.fault(solved, book), *common.earthing(solved, book)]
+    return [first, common.demand(solved), common.current(solved), *sized, *own]

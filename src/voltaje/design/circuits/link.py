@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from voltaje.books.machines import SecondaryRule
 from voltaje.design.ladder import Option
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
@@ -12,13 +13,14 @@ from voltaje.sheet import Citation, Step
 # What findings are about, by the subject of their code; a field that they name says it more closely.
 _OF_SUBJECT = {
     "drop": "drop", "conductor": "conductor", "terminals": "conductor", "neutral": "conductor", "device": "device",
-    "run": "device", "receptacles": "device", "demand": "demand", "board": "demand",
+    "run": "device", "receptacles": "device", "demand": "demand", "board": "demand", "transformer": "kva",
 }  # fmt: skip
 _OF_FIELD = {
     "device_a": "device", "size": "conductor", "sets": "conductor", "length": "drop", "amps": "device",
     "method": "conductor", "insulation": "conductor", "ambient_c": "conductor", "bundled": "conductor",
     "material": "conductor", "cable": "conductor", "arrangement": "conductor", "raceway": "conductor",
-    "terminal_c": "conductor", "soil_kmw": "conductor",
+    "terminal_c": "conductor", "soil_kmw": "conductor", "fault_ka": "fault", "protection": "device",
+    "growth": "kva",
 }  # fmt: skip
 
 
@@ -29,6 +31,7 @@ class Link:
     value: what it comes to, a text for a size, None where there is nothing; why: in a few words each
     rule: the clause it rests on most; note: words in the place of a rule
     state: stop, warn, holds, or none where nothing was judged; pins: places of the file by which a person fixes it
+    tried: rules of which one must hold, each with why or why not
     """
 
     key: str
@@ -43,6 +46,7 @@ class Link:
     options: list[Option] = field(default_factory=list)
     pins: tuple[str, ...] = ()
     findings: list[Finding] = field(default_factory=list)
+    tried: list[SecondaryRule] = field(default_factory=list[SecondaryRule])
 
 
 def judged(links: list[Link], findings: list[Finding]) -> list[Link]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from voltaje.books.questions import Book
-from voltaje.design.circuits import dwelling, empty, feeder, load, service
+from voltaje.design.circuits import dwelling, empty, feeder, load, service, transformer
 from voltaje.design.circuits.link import Link, judged
 from voltaje.design.solution import NodeSolution
 from voltaje.path.kinds import Kind
@@ -13,7 +13,7 @@ from voltaje.path.kinds import Kind
 _OF_KIND: dict[Kind, Callable[[NodeSolution, Book], list[Link]]] = {
     Kind.SOURCE: service.links,
     Kind.BOARD: feeder.links,
-    Kind.TRANSFORMER: feeder.links,
+    Kind.TRANSFORMER: transformer.links,
     Kind.LOAD: load.links,
     Kind.INVERTER: load.links,
     Kind.DWELLING: dwelling.links,

@@ -6,25 +6,22 @@ from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
 from voltaje.books.answers import Guard, Run
-from voltaje.books.machines import FeederMotor, InverterAsked, Motor, MotorCircuit, SecondaryAsked
-from voltaje.books.questions import Book, Compressors, Motors, Transformers
-from voltaje.design.chain import RunDesign
+from voltaje.books.machines import FeederMotor, InverterAsked, Motor, MotorCircuit
+from voltaje.books.questions import Book, Compressors, Motors
 from voltaje.design.equipment.cooking import taps_of
 from voltaje.design.equipment.inverter import inverter_device, inverter_run
 from voltaje.design.equipment.kitchen import branch, circuit_of, units_of
 from voltaje.design.equipment.motor import guarded, off_its_volts
-from voltaje.design.equipment.transformer import BOTH, USUAL_INRUSH, usual_device
 from voltaje.design.solution import NodeSolution
+from voltaje.design.transformers.on_path import primary_run
 from voltaje.errors import NotCovered
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind, LoadKind
-from voltaje.path.model import LoadSpec, Node, TransformerSpec
-from voltaje.physics.transformer import Plate, rated_amps
+from voltaje.path.model import LoadSpec, Node
 from voltaje.sheet import Sheet, off
 
 _KEPT = 4_000
-_THREE_PHASE, _FT_M = 3, 0.3048
 _COOLING = "cooling"
 
 
@@ -35,7 +32,7 @@ def equipped(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) ->
     """
     node, load = solved.node, solved.node.load
     if node.transformer:
-        return _transformer(run, node.transformer, solved, book)
+        return primary_run(run, node.transformer, solved, book)
     if load is None:
         return run
     if node.kind is Kind.INVERTER:
@@ -111,65 +108,6 @@ def _kitchen(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> Run:
         solved.taps = taps_of(units_of(load), lengths, circuit, run, "", book, told)
         solved.sheet.take(told.of("taps"), "taps")
     return sized._replace(neutral=neutral)
-
-
-def _transformer(run: Run, spec: TransformerSpec, solved: NodeSolution, book: Book) -> Run:
-    """Return the primary's run: it carries the rated current, behind the smallest device that holds switching on."""
-    rules = book.asked(Transformers)
-    three = len(spec.secondary.legs) == _THREE_PHASE
-    plate = Plate(spec.kva, _THREE_PHASE if three else 1, run.volts, spec.secondary.line_to_line_v, 0.0, 1.0)
-    told = Sheet() if solved.sheet.on else off()
-    rated = rated_amps(plate.kva, plate.primary_v, plate.phases)
-    side = rules.side(rated, "primary", BOTH, told)
-    solved.sheet.take(told.steps, "device")
-    device = usual_device(rules, side, USUAL_INRUSH)
-    need = max(book.device_need(run, off()), min(rated, device))
-    return run._replace(needed_a=need, installed_a=max(run.installed_a, min(rated, device)), least_device_a=device)
-
-
-def secondaries(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book) -> None:
-    """Judge what stands behind each transformer: its device, the length of its conductors; say what bonds it.
-
-    Where the book has no rules of transformers nothing is judged here: the transformer itself says so.
-    """
-    for node in order:
-        above = nodes[node.parent] if node.parent else None
-        solved = nodes[node.id]
-        spec = above.node.transformer if above else None
-        if spec is None or above is None or above.design is None or solved.design is None:
-            continue
-        _secondary(spec, above.design, solved, above.nominal_v, book)
-
-
-def _secondary(spec: TransformerSpec, before: RunDesign, solved: NodeSolution, primary_v: float, book: Book) -> None:
-    rules, design = book.asked(Transformers), solved.design
-    if design is None:
-        return
-    secondary_v, length_m = spec.secondary.line_to_line_v, solved.node.run.long_m
-    phases = _THREE_PHASE if len(spec.secondary.legs) == _THREE_PHASE else 1
-    side = rules.side(rated_amps(spec.kva, secondary_v, phases), "secondary", BOTH, off())
-    if design.choice.device_a > side.most_a:
-        message = Message("{device} is over {most}, the most that the secondary may have",
-                          device=Figure(design.choice.device_a, "A"), most=Figure(side.most_a, "A"))  # fmt: skip
-        where = f"{solved.node.id}.run.pins.device_a"
-        solved.findings.append(Finding(Severity.STOP, "transformer.device", message, side.rule, where))
-    by_primary = spec.secondary.line_to_neutral_v is None
-    asked = SecondaryAsked(
-        design.capacity.ampacity_a, None if length_m is None else length_m / _FT_M, before.choice.device_a, primary_v,
-        secondary_v, by_primary, solved.node.kind is Kind.BOARD, False,
-    )  # fmt: skip
-    tried = rules.secondary(asked)
-    solved.secondary_rule = next((each for each in tried if each.holds), None)
-    if solved.secondary_rule is None and length_m is not None:
-        why = [each.why for each in tried if each.rule.topic == "secondary_25"]
-        message = Message("No rule lets the secondary conductors be so long: {why}.", why=why)
-        mend = Message("Place its main within 25 ft, or outdoors by the rule of outdoor conductors.")
-        rule = book.rule("secondary_conductors")
-        where = f"{solved.node.id}.run.length"
-        solved.findings.append(Finding(Severity.STOP, "transformer.secondary_length", message, rule, where, mend))
-    if spec.secondary.line_to_neutral_v:
-        with solved.sheet.section("bond"):
-            solved.bonds = rules.bonds(design.choice.size, design.run.material, design.choice.sets, solved.sheet)
 
 
 def _inverter(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) -> Run:

@@ -2,41 +2,32 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated
 
-from voltaje.books.machines import Earthing, EarthingAsked
+from voltaje.books.machines import Earthing, EarthingAsked, EarthPart
 from voltaje.books.questions import Earthings
 from voltaje.design.circuits.common import sets_of
-from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.message import Message
-from voltaje.path.fields import SIZE, Shape, number, one_number, one_word, whole
+from voltaje.path.electrodes import ELECTRODES, NAMES
+from voltaje.path.fields import SIZE, number, one_number, one_word, whole
 from voltaje.quantity import read_amps
 from voltaje.sheet import Sheet
+from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import MATERIALS, OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
-_LINES, _NEUTRAL, _EARTH = Message("Ungrounded conductors"), Message("Neutral"), Message("Electrodes")
-_ELECTRODES = {"water pipe": "water_pipe", "steel": "steel", "rod": "rod", "concrete-encased": "concrete_encased",
-               "ring": "ring"}  # fmt: skip
+_LINES, _NEUTRAL, _EARTH = Message("Line conductors"), Message("Neutral"), Message("Electrodes")
+_KEYS = {"concrete-encased": "concrete_encased", "water pipe": "water_pipe"}  # of the rule, where it is another
 _MOST_SETS = 12
-
-
-def _electrodes(raw: Any, _unit: str) -> tuple[str, ...]:
-    items = [part.strip() for part in raw.split(";")] if isinstance(raw, str) else raw
-    if not isinstance(items, list) or any(item not in _ELECTRODES for item in items):
-        raise InputError("", Message("must be a list of: {known}", known=list(_ELECTRODES)))
-    return tuple(dict.fromkeys(items))
-
-
-_LIST = Shape(_electrodes, {"type": "array", "items": {"enum": list(_ELECTRODES)}})
+_YES = {"no": Message("no"), "yes": Message("yes")}
 
 
 class EarthingSheet(OfABook):
     """What a service's earthing is asked by."""
 
-    size: Annotated[str, Ask(SIZE, "of each ungrounded conductor", Message("Size"), _LINES)]
+    size: Annotated[str, Ask(SIZE, "of each line conductor", Message("Size"), _LINES)]
     material: Annotated[
         str, Ask(one_word("Cu", "Al"), "of the lines and the neutral", Message("Metal"), _LINES, shown="Cu",
                  titles=MATERIALS)
@@ -44,53 +35,91 @@ class EarthingSheet(OfABook):
     sets: Annotated[int, Ask(whole(1, _MOST_SETS), "conductors in parallel", Message("Sets"), _LINES, shown=1)] = 1
     raceways: Annotated[
         int | None, Ask(whole(1, _MOST_SETS), "that they lie in; one for each set where not given",
-                        Message("Raceways"), _LINES)
+                        Message("Raceways"), _LINES, family="nec")
     ] = None  # fmt: skip
+    disconnects: Annotated[
+        int, Ask(whole(1, 6), "service disconnects", Message("Disconnects"), _LINES, shown=1, more=True, family="nec")
+    ] = 1  # fmt: skip
+    assembly: Annotated[
+        str, Ask(one_word("no", "yes"), "they stand in one listed assembly", Message("One assembly"), _LINES,
+                 shown="no", more=True, titles=_YES, family="nec")
+    ] = "no"  # fmt: skip
     neutral_a: Annotated[
         float | None,
-        Ask(number(-1e-9, 6000, "A", read_amps), "greatest unbalanced load", Message("Neutral load"), _NEUTRAL, "A"),
+        Ask(number(-1e-9, 6000, "A", read_amps), "greatest unbalanced load", Message("Neutral load"), _NEUTRAL, "A",
+            family="nec"),
     ] = None  # fmt: skip
     terminal_c: Annotated[
-        int, Ask(one_number(60, 75), "column for the neutral by its load", Message("Terminals"), _NEUTRAL, "°C", 75)
-    ] = 75
+        int, Ask(one_number(60, 75), "column for the neutral by its load", Message("Terminals"), _NEUTRAL, "°C", 75,
+                 family="nec")
+    ] = 75  # fmt: skip
+    earthing: Annotated[
+        str, Ask(one_word("TN-S", "TN-C-S", "TT"), "how the supply is earthed", Message("Earthing system"), _NEUTRAL,
+                 shown="TN-C-S", family="iec")
+    ] = "TN-C-S"  # fmt: skip
+    supply_neutral: Annotated[
+        str, Ask(SIZE, "of TN-C-S; as the lines where not given", Message("Supply neutral"), _NEUTRAL, "mm²",
+                 family="iec")
+    ] = ""  # fmt: skip
     electrodes: Annotated[
         tuple[str, ...],
-        Ask(_LIST, "that are there: water pipe; steel; rod; concrete-encased; ring", Message("Electrodes"), _EARTH,
-            shown=[]),
-    ] = tuple(_ELECTRODES)  # fmt: skip
-    ring_size: Annotated[str, Ask(SIZE, "of a ground ring", Message("Ring size"), _EARTH, more=True)] = ""
+        Ask(ELECTRODES, "that are there: water pipe; steel; rod; concrete-encased; ring", Message("Electrodes"), _EARTH,
+            shown=[], family="nec"),
+    ] = NAMES  # fmt: skip
+    ring_size: Annotated[
+        str, Ask(SIZE, "of a ground ring", Message("Ring size"), _EARTH, more=True, family="nec")
+    ] = ""  # fmt: skip
 
 
 def solve(asked: EarthingSheet) -> Answered:
     """Return what a service connects to earth. Raises InputError at its field."""
     book, sheet = asked.book, Sheet()
-    raceways = asked.raceways or asked.sets
     found = book.asked(Earthings).earthing(
-        EarthingAsked(asked.size, asked.material, asked.sets, raceways, asked.neutral_a, asked.terminal_c,
-                      asked.ring_size), sheet,
+        EarthingAsked(asked.size, asked.material, asked.sets, asked.raceways or asked.sets, asked.neutral_a,
+                      asked.terminal_c, asked.ring_size, asked.earthing, asked.supply_neutral), sheet,
     )  # fmt: skip
-    electrodes = {name: found.electrodes[_ELECTRODES[name]] for name in asked.electrodes}
-    result = {
-        "grounded_conductor": {"size": found.grounded, "sets": found.grounded_sets, "material": asked.material},
+    shown = _shown(asked, found)
+    return Answered(book, _result(asked, found), sheet.steps, _said(asked, found), _heads(asked, shown),
+                    {"asked": asked, "parts": shown}.copy)  # fmt: skip
+
+
+def _shown(asked: EarthingSheet, found: Earthing) -> list[EarthPart]:
+    """Return the parts, of the electrodes those that are there."""
+    absent = {_KEYS.get(name, name) for name in NAMES if name not in asked.electrodes}
+    return [part for part in found.parts if part.key not in absent]
+
+
+def _result(asked: EarthingSheet, found: Earthing) -> Json:
+    if asked.book.terms.family == "iec":
+        return {part.key: {"size": part.size, "material": part.material} for part in found.parts}
+    grounded = next(part for part in found.parts if part.key == "grounded")
+    return {
+        "grounded_conductor": {"size": grounded.size, "sets": grounded.sets, "material": asked.material},
         "grounded_by_load": found.by_load,
-        "main_bonding_jumper": found.jumper,
-        "electrode_conductors": electrodes,
-        "water_pipe_bond": found.water_pipe,
-        "steel_bond": found.steel,
+        "main_bonding_jumper": found.size("jumper"),
+        "electrode_conductors": {name: found.size(_KEYS.get(name, name)) for name in asked.electrodes},
+        "water_pipe_bond": found.size("pipe_bond"),
+        "steel_bond": found.size("steel_bond"),
     }
-    return Answered(book, result, sheet.steps, _said(asked, found), _heads(asked, found, electrodes),
-                    {"asked": asked, "found": found, "electrodes": electrodes}.copy)  # fmt: skip
 
 
 def _said(asked: EarthingSheet, found: Earthing) -> list[Finding]:
     book = asked.book
+    if book.terms.family == "iec":
+        return []
+    brought = Message("The grounded conductor comes to every service disconnect, even where nothing uses it: a fault "
+                      "returns by it.")  # fmt: skip
+    if asked.disconnects > 1 and asked.assembly == "yes":
+        brought = Message("{n} disconnects in one listed assembly: one grounded conductor to its common bus, sized by "
+                          "the lines that feed the assembly.", n=asked.disconnects)  # fmt: skip
+    elif asked.disconnects > 1:
+        brought = Message("{n} disconnects apart: a grounded conductor and a main bonding jumper at each, by the lines "
+                          "of that one.", n=asked.disconnects)  # fmt: skip
     said = [
-        Finding(Severity.NOTE, "earth.grounded_brought", Message(
-            "The grounded conductor comes to every service disconnect, even where nothing uses it: a fault returns by "
-            "it."), book.rule("grounded_service"), "size"),
+        Finding(Severity.NOTE, "earth.grounded_brought", brought, book.rule("grounded_service"), "size"),
         Finding(Severity.NOTE, "earth.full_jumper", Message(
             "The jumper is {size} Cu in full: a smaller strap between bar and enclosure is the usual mistake.",
-            size=found.jumper), book.rule("main_jumper"), "size"),
+            size=found.size("jumper")), book.rule("main_jumper"), "size"),
     ]  # fmt: skip
     if {"rod", "concrete-encased", "ring"} & set(asked.electrodes):
         message = Message("Rod 6, footing 4 and ring are ceilings where the conductor goes to that electrode alone.")
@@ -98,26 +127,21 @@ def _said(asked: EarthingSheet, found: Earthing) -> list[Finding]:
     return said
 
 
-def _heads(asked: EarthingSheet, found: Earthing, electrodes: dict[str, str]) -> tuple[Head, ...]:
+_MAIN = 3
+
+
+def _heads(asked: EarthingSheet, parts: list[EarthPart]) -> tuple[Head, ...]:
     terms = asked.book.terms
-    why = Message("by its load") if found.by_load else Message("by the table")
-    largest = next(iter(electrodes.items()), ("", ""))
-    heads = [
-        Head(Message("Grounded conductor"), sets_of(found.grounded, found.grounded_sets),
-             f"{terms.gauge(found.grounded)} {asked.material}", why),
-        Head(Message("Main bonding jumper"), found.jumper, f"{terms.gauge(found.jumper)} Cu"),
-    ]  # fmt: skip
-    if largest[1]:
-        heads.append(Head(Message("To the {electrode}", electrode=largest[0]), largest[1],
-                          f"{terms.gauge(largest[1])} Cu"))  # fmt: skip
-    heads.append(Head(Message("Bond of pipe and steel"), found.water_pipe, f"{terms.gauge(found.water_pipe)} Cu",
-                      main=False))  # fmt: skip
-    return tuple(heads)
+    return tuple(
+        Head(part.name, sets_of(part.size, part.sets), f"{terms.gauge(part.size)} {part.material}", part.why,
+             main=at < _MAIN)
+        for at, part in enumerate(parts[: _MAIN + 1])
+    )  # fmt: skip
 
 
 TOOL = Tool(
     name="earthing",
-    title=Message("Grounding of a service"),
+    title=Message("Earthing of a service"),
     question=Message("What size are the grounded conductor, the jumper, the electrode conductor?"),
     group=Group.SUPPLY,
     place=3,
@@ -125,7 +149,6 @@ TOOL = Tool(
            "250.28"),
     asks=EarthingSheet,
     solve=solve,
-    example={"nec": {"size": "250", "sets": 2, "neutral_a": "120 A"}},
+    example={"nec": {"size": "250", "sets": 2, "neutral_a": "120 A"}, "iec": {"size": "50", "earthing": "TN-C-S"}},
     caution=Message("A lost neutral or bond puts full voltage on metal: de-energize before a bond is opened."),
-    families=("nec",),
 )  # fmt: skip

@@ -95,14 +95,22 @@ def _amps(kva: float, system: System, book: Book, sheet: Sheet) -> float:
 
 def _earth(asked: ServiceAsked, size: str, sets: int, result: Json, book: Book, sheet: Sheet) -> None:
     """Fill in the grounded conductor and the electrode conductors, where the book has their rules."""
-    inputs = EarthingAsked(size, asked.material, sets, sets, asked.neutral_a, asked.terminal_c or 75, "")
+    inputs = EarthingAsked(size, asked.material, sets, sets, asked.neutral_a, asked.terminal_c or 75)
     try:
         found = book.asked(Earthings).earthing(inputs, sheet)
     except NotCovered:
         return
-    result["grounded_conductor"] = {"size": found.grounded, "sets": found.grounded_sets, "material": asked.material}
-    result["electrode_conductors"] = dict(found.electrodes)
-    result["main_bonding_jumper"] = found.jumper
+    parts = {part.key: part for part in found.parts}
+    if "grounded" in parts:
+        grounded = parts["grounded"]
+        result["grounded_conductor"] = {"size": grounded.size, "sets": grounded.sets, "material": asked.material}
+        result["main_bonding_jumper"] = found.size("jumper")
+        result["electrode_conductors"] = {key: parts[key].size for key in _ELECTRODES}
+    else:
+        result["earth"] = {key: part.size for key, part in parts.items()}
+
+
+_ELECTRODES = ("water_pipe", "steel", "concrete_encased", "rod", "ring")
 
 
 def _heads(asked: ServiceAsked, result: Json, ampacity_a: float) -> tuple[Head, ...]:

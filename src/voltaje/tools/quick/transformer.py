@@ -7,12 +7,12 @@ from typing import Annotated, Any
 
 from voltaje.books.questions import Transformers
 from voltaje.design.circuits.common import sets_of
-from voltaje.design.equipment.transformer import (
+from voltaje.design.transformers.worked import (
     BOTH,
     CONTROL,
+    INDOORS,
+    PLACES,
     PRIMARY_ONLY,
-    USUAL_INRUSH,
-    USUAL_INRUSH_S,
     TransformerPlan,
     TransformerRun,
     transformer_run,
@@ -39,6 +39,7 @@ OPEN_BEHIND = Formula("secondary * source / primary * (1 + tap / 100)")
 _UNIT, _GUARD, _TAPS, _INSIDE = Message("Transformer"), Message("Protection"), Message("Taps"), Message("Inside")
 _CONNECTIONS = ("Dyn", "Dd", "Yyn", "Yd", "2-wire", "3-wire")
 _METHODS = {PRIMARY_ONLY: Message("primary only"), BOTH: Message("both sides")}
+_BUILDS = {"dry": Message("dry"), "oil": Message("oil-filled")}
 _YES = {"no": Message("no"), "yes": Message("yes")}
 _BONDED = ("Dyn", "Yyn", "3-wire")  # secondaries with a neutral, which is bonded
 _THREE_PHASE, _MOST_TAPS, _MOST_TAP = 3, 12, 25
@@ -99,10 +100,14 @@ class TransformerAsked(OnARun):
         Ask(TYPED_LENGTH, "of the secondary conductors to their main", Message("Secondary length"), CIRCUIT,
             hint="length"),
     ] = None  # fmt: skip
-    outdoors: Annotated[
-        str, Ask(one_word("no", "yes"), "secondary conductors outdoors but at their ends", Message("Outdoors"), CIRCUIT,
-                 shown="no", more=True, titles=_YES, family="nec")
-    ] = "no"  # fmt: skip
+    secondary_place: Annotated[
+        str, Ask(one_word(*PLACES), "where they are, for the rule that lets them be long", Message("They are"), CIRCUIT,
+                 shown=INDOORS, more=True, family="nec")
+    ] = INDOORS  # fmt: skip
+    feeder_device_a: Annotated[
+        float | None, Ask(AMPS, "of the feeder that it is tapped from", Message("Feeder's device"), CIRCUIT, "A",
+                          more=True, family="nec")
+    ] = None  # fmt: skip
     impedance_percent: Annotated[float | None, Ask(_PERCENT, "of its plate", Message("Impedance"), _INSIDE, "%")] = None
     x_over_r: Annotated[
         float, Ask(_RATIO, "its X over R; 3 is usual of small dry units", Message("X over R"), _INSIDE, shown=3,
@@ -115,14 +120,22 @@ class TransformerAsked(OnARun):
         float | None, Ask(number(0, 300, "kA"), "short circuit at its primary; infinite where not given",
                           Message("Short circuit before it"), _INSIDE, "kA", more=True)
     ] = None  # fmt: skip
+    build: Annotated[
+        str, Ask(one_word("dry", "oil"), "dry, or oil-filled: for its usual inrush", Message("Kind"), _INSIDE,
+                 shown="dry", more=True, titles=_BUILDS)
+    ] = "dry"  # fmt: skip
+    curve: Annotated[
+        str, Ask(one_word("B", "C", "D"), "type of the primary's breaker", Message("Breaker type"), _GUARD,
+                 shown="D", family="iec")
+    ] = "D"  # fmt: skip
     inrush_multiple: Annotated[
-        float, Ask(number(0, 40), "switching-on current over the rated one; 12 is usual", Message("Inrush"), _INSIDE,
-                   "×", shown=12, more=True)
-    ] = USUAL_INRUSH  # fmt: skip
+        float | None, Ask(number(0, 40), "switching-on current over the rated one; usual 12 dry, 10 oil",
+                          Message("Inrush"), _INSIDE, "×", shown=12, more=True)
+    ] = None  # fmt: skip
     inrush_s: Annotated[
         float, Ask(number(0, 10, "s"), "for so long; 0.1 s is usual", Message("Inrush time"), _INSIDE, "s", shown=0.1,
                    more=True)
-    ] = USUAL_INRUSH_S  # fmt: skip
+    ] = 0.1  # fmt: skip
     taps: Annotated[
         tuple[float, ...], Ask(_TAP_LIST, "its taps, per cent of the winding's volts: [5, 2.5, 0, -2.5]",
                                Message("Taps"), _TAPS, "%", more=True, shown=[])
@@ -154,9 +167,10 @@ def solve(asked: TransformerAsked) -> Answered:
     book, sheet = asked.book, Sheet()
     kva = _kva(asked, sheet)
     plate = Plate(kva, asked.phases, asked.primary_v, asked.secondary_v, asked.impedance_percent or 0.0, asked.x_over_r)
+    inrush = asked.inrush_multiple or book.asked(Transformers).usual_inrush(asked.build)
     method = CONTROL if asked.motor_control == "yes" else asked.protection
     plan = TransformerPlan(plate, asked.joined(), method, asked.primary_device_a, asked.secondary_device_a,
-                           asked.inrush_multiple, asked.outdoors == "yes")  # fmt: skip
+                           inrush, asked.curve, asked.secondary_place, asked.feeder_device_a)  # fmt: skip
     before = asked.run(1.0, asked.primary_v, asked.phases)
     length = asked.secondary_length[1] if asked.secondary_length else None
     behind = asked.run(1.0, asked.secondary_v, asked.phases)._replace(length_m=length)
@@ -190,13 +204,14 @@ def solve(asked: TransformerAsked) -> Answered:
         "choices": [
             {"primary_device_a": each.device_a, "percent": each.percent, "conductor": conductor_of(each.design),
              "conduit": each.design.conduit, "copper_ratio": each.copper_ratio, "holds_inrush": each.holds_inrush,
-             "rule": str(found.primary.rule)}
+             "rule": str(found.primary.rule or "")}
             for each in found.choices
         ],
     }  # fmt: skip
     drawn = {
         "asked": asked,
         "found": found,
+        "inrush": inrush,
         "wye": asked.joined() in _BONDED,
         "before": said_length(asked.length),
         "behind": said_length(asked.secondary_length),
@@ -334,5 +349,4 @@ TOOL = Tool(
                 "secondary_length": "20 ft", "impedance_percent": "4.5", "terminal_c": 75},
     },
     caution=Message("Both sides dead and proved: a transformer feeds back. Local code and the licensed person decide."),
-    families=("nec",),
 )  # fmt: skip

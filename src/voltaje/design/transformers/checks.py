@@ -9,7 +9,7 @@ from voltaje.design.solution import NodeSolution
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.model import Node, TransformerSpec
-from voltaje.physics.transformers import Connection
+from voltaje.physics.reflection import Connection
 from voltaje.systems import System
 
 _THREE_PHASE = 3

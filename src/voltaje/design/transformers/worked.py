@@ -15,27 +15,33 @@ from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.physics.transformer import Plate
 from voltaje.sheet import Sheet, off
+from voltaje.systems import System
 
 AMPS_1, AMPS_3 = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) * volts)")
 
+INDOORS, OUTDOORS, INDUSTRIAL, FEEDER_TAP = PLACES = ("indoors", "outdoors", "industrial", "feeder tap")
 PRIMARY_ONLY, BOTH, CONTROL = "primary_only", "primary_and_secondary", "motor_control"
-USUAL_INRUSH, USUAL_INRUSH_S = 12.0, 0.1  # times the rated current, and seconds: usual of dry units
-_ACTS_AT = 10.0  # times its rating, at which a usual breaker trips at once
-_THREE_PHASE, _FT_M = 3, 0.3048
+_THREE_PHASE, _TWO, _FT_M = 3, 2, 0.3048
 _BY_PRIMARY = ("Dd", "2-wire")  # connections whose secondary the primary device may protect
 
 
 @dataclass(frozen=True)
 class TransformerPlan:
-    """A transformer as it is to stand: its plate, how it is protected, what stands before and behind it."""
+    """A transformer as it is to stand: its plate, how it is protected, what stands before and behind it.
+
+    inrush: times the rated current, at switching on; curve: of the primary's breaker, where breakers have types
+    place: where its secondary conductors are; feeder_device_a: of the feeder that it is tapped from [A]
+    """
 
     plate: Plate
     connection: str
     method: str = BOTH
     primary_device_a: float | None = None
     secondary_device_a: float | None = None
-    inrush: float = USUAL_INRUSH
-    outdoors: bool = False
+    inrush: float = 0.0
+    curve: str = ""
+    place: str = INDOORS
+    feeder_device_a: float | None = None
 
 
 @dataclass(frozen=True)
@@ -88,10 +94,9 @@ def transformer_run(plan: TransformerPlan, before: Run, behind: Run, book: Book,
     if plan.method == BOTH:
         with sheet.section("secondary_device"):
             secondary = rules.side(secondary_a, "secondary", plan.method, sheet)
-    choices = _choices(plan, primary, before, book)
+    choices = choices_of(plan, primary, before, book)
     chosen = _taken(plan, choices, primary, rules)
-    base = kg_per_m(chosen.design.run, chosen.design.choice, "", chosen.design.earth, book)
-    choices = tuple(replace(each, copper_ratio=_kg(each, book) / base) for each in choices)
+    choices = against(chosen, choices, book)
     chosen = next(each for each in choices if each.device_a == chosen.device_a)
     with sheet.section("primary_conductor"):
         design = size_run(_primary(before, primary_a, chosen.device_a), Pins(), book, sheet)
@@ -104,7 +109,8 @@ def transformer_run(plan: TransformerPlan, before: Run, behind: Run, book: Book,
     length_ft = None if behind.length_m is None else behind.length_m / _FT_M
     tried = rules.secondary(
         SecondaryAsked(after.capacity.ampacity_a, length_ft, chosen.device_a, plate.primary_v, plate.secondary_v,
-                       plan.connection in _BY_PRIMARY, True, plan.outdoors)
+                       plan.connection in _BY_PRIMARY, True, plan.place, plan.method == BOTH, secondary_a,
+                       design.capacity.ampacity_a, device, plan.feeder_device_a)
     )  # fmt: skip
     with sheet.section("earth"):
         bonds = rules.bonds(after.choice.size, behind.material, after.choice.sets, sheet)
@@ -122,7 +128,31 @@ def _kg(choice: Choice, book: Book) -> float:
     return kg_per_m(design.run, design.choice, "", design.earth, book)
 
 
-def _choices(plan: TransformerPlan, primary: Side, before: Run, book: Book) -> tuple[Choice, ...]:
+def against(base: Choice, choices: tuple[Choice, ...], book: Book) -> tuple[Choice, ...]:
+    """Return choices with their metal over that of one of them [ratio]."""
+    whole = _kg(base, book)
+    return tuple(replace(each, copper_ratio=_kg(each, book) / whole) for each in choices)
+
+
+def by_primary(connection: str, secondary: System) -> bool:
+    """Return whether the primary device may protect a secondary: of two wires, or a delta of three behind a delta."""
+    if len(secondary.legs) == 1 or (len(secondary.legs) == _TWO and not secondary.line_to_neutral_v):
+        return True
+    return secondary.line_to_neutral_v is None and connection.upper() in ("", "DD", "DD0")
+
+
+def too_long(tried: tuple[SecondaryRule, ...], book: Book, where: str) -> Finding:
+    """Return the finding of secondary conductors that no rule lets be so long."""
+    why = [each.why for each in tried if each.rule.topic == "secondary_25"] or [tried[-1].why]
+    message = Message("No rule lets the secondary conductors be so long: {why}.", why=why)
+    mend = Message("Place its main within 25 ft, or outdoors by the rule of outdoor conductors.")
+    rule = book.rule("secondary_conductors")
+    if book.terms.length_unit != "ft":
+        mend = Message("Place its main nearer, or a device at the transformer.")
+    return Finding(Severity.STOP, "transformer.secondary_length", message, rule, where, mend)
+
+
+def choices_of(plan: TransformerPlan, primary: Side, before: Run, book: Book) -> tuple[Choice, ...]:
     """Return every lawful device, from the ceiling down to the one that carries the rated current."""
     found = []
     rules = book.asked(Transformers)
@@ -133,10 +163,10 @@ def _choices(plan: TransformerPlan, primary: Side, before: Run, book: Book) -> t
             design = size_run(_primary(before, primary.amps, rating), Pins(), book, off())
         except Refused:
             continue
-        holds = plan.inrush * primary.amps <= _ACTS_AT * rating + DUST_A
+        holds = rules.holds(rating, plan.inrush * primary.amps, plan.curve)
         found.append(Choice(rating, rating / primary.amps * 100, design, 1.0, holds))
     if not found:
-        raise InputError("kva", Message("no standard rating serves its primary"), str(primary.rule))
+        raise InputError("kva", Message("no standard rating serves its primary"), str(primary.rule or ""))
     return tuple(found)
 
 
@@ -148,17 +178,17 @@ def _taken(plan: TransformerPlan, choices: tuple[Choice, ...], primary: Side, ru
             message = Message("{device} is not among the lawful ones: {known} A",
                               device=Figure(plan.primary_device_a, "A"),
                               known=[f"{each.device_a:g}" for each in choices])  # fmt: skip
-            raise InputError("primary_device_a", message, str(primary.rule))
+            raise InputError("primary_device_a", message, str(primary.rule or ""))
         return entered
-    usual = usual_device(rules, primary, plan.inrush)
+    usual = usual_device(rules, primary, plan.inrush, plan.curve)
     return next((each for each in reversed(choices) if each.device_a >= usual - DUST_A), choices[0])
 
 
-def usual_device(rules: Transformers, primary: Side, inrush: float) -> float:
+def usual_device(rules: Transformers, primary: Side, inrush: float, curve: str) -> float:
     """Return the smallest rating of at least 125 % that holds the switching on, else the greatest lawful one [A]."""
     known = [each for each in rules.ratings_to(primary.most_a)
              if each >= rules.practical_a(primary.amps, primary.most_a) - DUST_A]  # fmt: skip
-    return next((each for each in known if inrush * primary.amps <= _ACTS_AT * each + DUST_A), known[-1])
+    return next((each for each in known if rules.holds(each, inrush * primary.amps, curve)), known[-1])
 
 
 def _secondary_device(amps: float, rules: Transformers) -> float:
@@ -175,17 +205,15 @@ def _findings(
     if secondary is not None and device > secondary.most_a + DUST_A:
         message = Message("{device} is over {most}, the most that the secondary may have",
                           device=Figure(device, "A"), most=Figure(secondary.most_a, "A"))  # fmt: skip
-        found.append(Finding(Severity.STOP, "transformer.device", message, secondary.rule, "secondary_device_a"))
+        severity = Severity.STOP if secondary.rule else Severity.WARN
+        found.append(Finding(severity, "transformer.device", message, secondary.rule, "secondary_device_a"))
     if plan.method == PRIMARY_ONLY and plan.connection not in _BY_PRIMARY:
-        message = Message("Its four-wire or three-wire secondary is not protected by the primary device alone: its "
-                          "conductors need a device at their end.")  # fmt: skip
+        message = Message("The primary device alone does not protect this secondary: its conductors need a device "
+                          "where they end, and a panel one on its supply side.")  # fmt: skip
         rule = book.rule("secondary_by_primary")
-        found.append(Finding(Severity.WARN, "transformer.secondary_alone", message, rule, "protection"))
-    if not any(each.holds for each in tried):
-        message = Message("No rule lets the secondary conductors be so long: {why}.", why=tried[3].why)
-        mend = Message("Place its main within 25 ft, or outdoors by the rule of outdoor conductors.")
-        rule = book.rule("secondary_conductors")
-        found.append(Finding(Severity.STOP, "transformer.secondary_length", message, rule, "secondary_length", mend))
+        found.append(Finding(Severity.STOP, "transformer.secondary_alone", message, rule, "protection"))
+    if tried and not any(each.holds for each in tried):
+        found.append(too_long(tried, book, "secondary_length"))
     if not chosen.holds_inrush:
         message = Message("{device} may trip at switching on: {inrush} for an instant.",
                           device=Figure(chosen.device_a, "A"),

@@ -1,0 +1,183 @@
+"""Transformers on a path: their size against the load behind them, the run before them, what stands behind."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from voltaje.books.answers import Run
+from voltaje.books.machines import SecondaryAsked, Side
+from voltaje.books.questions import Book, Transformers
+from voltaje.design.drop import Fallen
+from voltaje.design.leaves import Flow
+from voltaje.design.solution import NodeSolution
+from voltaje.design.transformers import worked
+from voltaje.design.transformers.inside import falls_inside
+from voltaje.design.transformers.unit import Behind, Unit
+from voltaje.errors import NotCovered, Refused
+from voltaje.findings import Finding, Severity
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.path.kinds import Kind
+from voltaje.path.model import Node, TransformerSpec
+from voltaje.physics.transformer import Plate, rated_amps, regulation_percent
+from voltaje.sheet import Sheet, off
+
+BY_LEG_3, BY_LEG = Formula("sqrt(3) * volts * amps / 1000"), Formula("volts * amps / 1000")
+GROWN = Formula("load * (1 + growth)")
+LOADING = Formula("load / kva * 100")
+
+_THREE_PHASE, _FT_M, _VA_IN_KVA = 3, 0.3048, 1000.0
+_USUAL_X_OVER_R, _FULL_LOAD_POWER_FACTOR = 3.0, 0.9
+
+
+def plate_of(spec: TransformerSpec, primary_v: float, primary_legs: int) -> Plate:
+    """Return a transformer's plate as it stands on a supply."""
+    three = len(spec.secondary.legs) == _THREE_PHASE and primary_legs == _THREE_PHASE
+    return Plate(spec.kva, _THREE_PHASE if three else 1, primary_v, spec.secondary.line_to_line_v,
+                 spec.impedance_percent or 0.0, spec.x_over_r or _USUAL_X_OVER_R)  # fmt: skip
+
+
+def measured(solved: NodeSolution, spec: TransformerSpec, flows: Sequence[Flow], book: Book) -> None:
+    """Hold a transformer's size against its load: demand and the most loaded leg, with growth; and what it loses."""
+    plate, secondary = plate_of(spec, solved.nominal_v, len(solved.legs)), spec.secondary
+    level = {leg: max(max(abs(f.level.get(leg, 0j)), abs(f.lagging.get(leg, 0j))) for f in flows)
+             for leg, _angle in secondary.legs}  # fmt: skip
+    leg = max(level, key=lambda each: level[each])
+    load_kva = solved.demand_va / _VA_IN_KVA
+    sheet = solved.sheet
+    with sheet.section("kva"):
+        label = Message("Its most loaded leg, {leg}", leg=leg)
+        formula = BY_LEG_3 if plate.phases == _THREE_PHASE else BY_LEG
+        by_leg = sheet.apply(formula, label, "kVA", book.load_rule, None, volts=plate.secondary_v, amps=level[leg])
+        worst = max(load_kva, by_leg)
+        needed = sheet.apply(GROWN, Message("With growth"), "kVA", None, None, load=worst, growth=spec.growth)
+        trade = _trade_size(needed, plate.phases, book)
+        if trade:
+            sheet.read(trade, Message("Next trade size"), "kVA", None)
+        sheet.apply(LOADING, Message("Loading"), "%", None, None, load=worst, kva=plate.kva)
+    unit = Unit(plate, worst, needed, trade, (leg, level[leg]))
+    if spec.impedance_percent:
+        unit.falls = falls_inside(plate, flows, secondary)
+        unit.regulation_percent = regulation_percent(plate, _FULL_LOAD_POWER_FACTOR)
+        _tell_inside(unit, unit.falls, sheet)
+    solved.unit = unit
+    if trade and needed > plate.kva * (1 + 1e-9) and worst <= plate.kva:
+        message = Message("With its growth it asks for {needed}: {trade} is the next trade size.",
+                          needed=Figure(needed, "kVA", 1), trade=Figure(trade, "kVA", 1))  # fmt: skip
+        where = f"{solved.node.id}.transformer.growth"
+        solved.findings.append(Finding(Severity.WARN, "transformer.growth", message, None, where))
+
+
+def _trade_size(needed: float, phases: int, book: Book) -> float | None:
+    try:
+        sizes = book.asked(Transformers).sizes(phases)
+    except NotCovered:
+        return None
+    return next((size for size in sizes if size >= needed - 1e-9), None)
+
+
+def _tell_inside(unit: Unit, falls: Fallen, sheet: Sheet) -> None:
+    with sheet.section("inside"):
+        if unit.regulation_percent is not None:
+            because = Message("open volts over those at its rated current, cos φ {cosine}",
+                              cosine=Figure(_FULL_LOAD_POWER_FACTOR, "", 2))  # fmt: skip
+            sheet.read(unit.regulation_percent, Message("Regulation at full load"), "%", None, because)
+        lowest = max(falls, key=lambda each: falls[each])
+        label = Message("Lost inside at its load, {legs}", legs="–".join(lowest))
+        sheet.read(falls[lowest], label, "%", None, Message("each winding by its own current"))
+
+
+def primary_run(run: Run, spec: TransformerSpec, solved: NodeSolution, book: Book) -> Run:
+    """Return the primary's run: it carries the rated current, behind the smallest device that holds switching on."""
+    rules, unit = book.asked(Transformers), solved.unit
+    plate = unit.plate if unit else plate_of(spec, run.volts, run.phases)
+    told = Sheet() if solved.sheet.on else off()
+    rated = rated_amps(plate.kva, plate.primary_v, plate.phases)
+    side = rules.side(rated, "primary", spec.protection, told)
+    solved.sheet.take(told.steps, "device")
+    inrush = spec.inrush_multiple or rules.usual_inrush(spec.build)
+    device = worked.usual_device(rules, side, inrush, spec.curve)
+    pinned = solved.node.run.pins.device_a
+    if unit:
+        unit.primary = side
+        if solved.sheet.on:
+            unit.choices = _choices(spec, plate, run, side, inrush, pinned or device, book)
+    if pinned and pinned > side.most_a:
+        message = Message("{device} is over {most}, the most that the primary may have",
+                          device=Figure(pinned, "A"), most=Figure(side.most_a, "A"))  # fmt: skip
+        where = f"{solved.node.id}.run.pins.device_a"
+        severity = Severity.STOP if side.rule else Severity.WARN
+        solved.findings.append(Finding(severity, "transformer.device", message, side.rule, where))
+    if not rules.holds(pinned or device, inrush * rated, spec.curve):
+        message = Message("{device} may trip at switching on: {inrush} for an instant.",
+                          device=Figure(pinned or device, "A"), inrush=Figure(inrush * rated, "A"))  # fmt: skip
+        where = f"{solved.node.id}.run.pins.device_a"
+        solved.findings.append(Finding(Severity.WARN, "transformer.inrush", message, None, where))
+    if spec.protection == worked.PRIMARY_ONLY and spec.secondary.line_to_neutral_v and len(spec.secondary.legs) > 1:
+        message = Message("Its secondary has a neutral: the primary device alone does not protect it. Its conductors "
+                          "need a device where they end, and a panel one on its supply side.")  # fmt: skip
+        rule = book.rule("secondary_by_primary")
+        solved.findings.append(
+            Finding(
+                Severity.STOP, "transformer.secondary_alone", message, rule, f"{solved.node.id}.transformer.protection"
+            )
+        )
+    need = max(book.device_need(run, off()), min(rated, device))
+    return run._replace(needed_a=need, installed_a=max(run.installed_a, min(rated, device)), least_device_a=device)
+
+
+def _choices(
+    spec: TransformerSpec, plate: Plate, run: Run, side: Side, inrush: float, taken: float, book: Book
+) -> tuple[worked.Choice, ...]:
+    plan = worked.TransformerPlan(plate, spec.connection, spec.protection, inrush=inrush, curve=spec.curve)
+    try:
+        found = worked.choices_of(plan, side, run, book)
+    except Refused:
+        return ()
+    base = next((each for each in found if each.device_a == taken), found[-1])
+    return worked.against(base, found, book)
+
+
+def secondaries(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book) -> None:
+    """Judge what stands behind each transformer: its device, the length of its conductors; say what bonds it.
+
+    Where the book has no rules of transformers nothing is judged here: the transformer itself says so.
+    """
+    for node in order:
+        above = nodes[node.parent] if node.parent else None
+        solved = nodes[node.id]
+        if above is None or above.unit is None or above.design is None or solved.design is None:
+            continue
+        _secondary(above, solved, book)
+
+
+def _secondary(above: NodeSolution, solved: NodeSolution, book: Book) -> None:
+    unit, spec, design, before = above.unit, above.node.transformer, solved.design, above.design
+    if unit is None or spec is None or design is None or before is None:
+        return
+    rules, plate = book.asked(Transformers), unit.plate
+    length_m = solved.node.run.long_m
+    method = spec.protection if spec.protection == worked.PRIMARY_ONLY else worked.BOTH
+    side = rules.side(rated_amps(plate.kva, plate.secondary_v, plate.phases), "secondary", worked.BOTH, off())
+    unit.secondary = side if method == worked.BOTH else None
+    if unit.secondary and design.choice.device_a > side.most_a:
+        message = Message("{device} is over {most}, the most that the secondary may have",
+                          device=Figure(design.choice.device_a, "A"), most=Figure(side.most_a, "A"))  # fmt: skip
+        where = f"{solved.node.id}.run.pins.device_a"
+        severity = Severity.STOP if side.rule else Severity.WARN
+        solved.findings.append(Finding(severity, "transformer.device", message, side.rule, where))
+    tried = rules.secondary(
+        SecondaryAsked(
+            design.capacity.ampacity_a, None if length_m is None else length_m / _FT_M, before.choice.device_a,
+            plate.primary_v, plate.secondary_v, worked.by_primary(spec.connection, spec.secondary),
+            solved.node.kind is Kind.BOARD, spec.secondary_place, unit.secondary is not None,
+            rated_amps(plate.kva, plate.secondary_v, plate.phases), before.run.amps, design.choice.device_a,
+        )
+    )  # fmt: skip
+    here = Behind(solved.node.id, solved.node.name or solved.node.id, design, tried)
+    unit.behind.append(here)
+    if tried and here.rule is None and length_m is not None:
+        solved.findings.append(worked.too_long(tried, book, f"{solved.node.id}.run.length"))
+    if spec.secondary.line_to_neutral_v:
+        with above.sheet.section("bond"):
+            here.bonds = rules.bonds(design.choice.size, design.run.material, design.choice.sets, above.sheet)
