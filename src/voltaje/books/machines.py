@@ -244,12 +244,16 @@ class SecondaryRule(NamedTuple):
 
 
 class Bonds(NamedTuple):
-    """What bonds and earths a derived system: its bonding jumper, that of each raceway, a conductor by electrode."""
+    """What bonds and earths a derived system: its bonding jumper, that of each raceway, a conductor by electrode.
+
+    grounded: the least neutral in each raceway
+    """
 
     jumper: str
     supply_side: str
     electrodes: Mapping[str, str]
     rule: Citation
+    grounded: str
 
 
 class EarthingAsked(NamedTuple):

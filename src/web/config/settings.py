@@ -40,6 +40,7 @@ INSTALLED_APPS = [
     "crispy_bootstrap5",
     "django_tasks_db",
     "web.words",
+    "web.drawing",
     "web.accounts",
     "web.jobs",
     "web.workbench",

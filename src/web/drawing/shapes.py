@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 # What a class of shape looks like where no style sheet is at hand: on paper, in a file of its own.
-INK, SOFT, COPPER, PAPER = "#1f262b", "#566069", "#b05c24", "#ffffff"
+INK, SOFT, COPPER, PAPER, EARTH = "#1f262b", "#566069", "#b05c24", "#ffffff", "#1b5a4c"
 LOOKS = {
     "wire": {"stroke": COPPER, "fill": "none", "stroke-linecap": "butt"},
     "bus": {"stroke": COPPER, "fill": "none", "stroke-linecap": "square"},
@@ -17,6 +17,24 @@ LOOKS = {
     "name": {"fill": INK, "font-size": "13.5", "font-weight": "600"},
     "value": {"fill": SOFT, "font-size": "12.5"},
     "label": {"fill": SOFT, "font-size": "12.5"},
+    "made": {"stroke": INK, "fill": "none", "stroke-width": "1.5", "stroke-dasharray": "5 4"},
+    "soft": {"stroke": SOFT, "fill": "none", "stroke-width": "1.2"},
+    "case": {"stroke": INK, "fill": "none", "stroke-width": "2"},
+    "terminal": {"stroke": INK, "fill": PAPER, "stroke-width": "2"},
+    "dot": {"stroke": INK, "fill": PAPER, "stroke-width": "1"},
+    "link-dot": {"stroke": COPPER, "fill": COPPER, "stroke-width": "1"},
+    "link": {"stroke": COPPER, "fill": "none", "stroke-width": "6"},
+    "bar": {"stroke": EARTH, "fill": "none", "stroke-width": "11"},
+    "bond": {"stroke": EARTH, "fill": "none", "stroke-width": "4"},
+    "earth": {"stroke": EARTH, "fill": "none", "stroke-width": "2.8", "stroke-dasharray": "9 4"},
+    "bushing": {"stroke": EARTH, "fill": PAPER, "stroke-width": "2"},
+    "neutral": {"stroke": SOFT, "fill": "none", "stroke-width": "3.4"},
+    "neutral-core": {"stroke": PAPER, "fill": "none", "stroke-width": "1.2"},
+    "copper": {"fill": COPPER, "font-size": "12.5", "font-weight": "600"},
+    "earthword": {"fill": EARTH, "font-size": "13", "font-weight": "600"},
+    "soil": {"stroke": "none", "fill": "#f0ece2"},
+    "wrong": {"stroke": "#a12f1c", "fill": "none"},
+    "wrong-word": {"fill": "#a12f1c", "font-size": "14", "font-weight": "600"},
     "stop": {"stroke": "none", "fill": "#a12f1c"},
     "warn": {"stroke": "#7a4e00", "fill": "#f6e4bd", "stroke-width": "1.2"},
     "stop-letter": {"fill": "#ffffff", "font-size": "11", "font-weight": "700", "text-anchor": "middle"},

@@ -70,6 +70,11 @@ class LinkView:
         return self.link.findings
 
 
+def alike(one: LinkView, other: LinkView | None) -> bool:
+    """Return whether two books come to the same; one that has no such link does not."""
+    return other is not None and (one.value, one.unit) == (other.value, other.unit)
+
+
 @dataclass(frozen=True)
 class ChainView:
     """The chain, what it is of, and what the options' bars are drawn to."""
@@ -95,7 +100,8 @@ def _view(link: Link, rows: list[OptionRow], family: str) -> LinkView:
         value = write(value.value, value.decimals)
     chip = say(link.note) if link.note else link.rule.short if link.rule and link.value is not None else ""
     why = " · ".join(_written(each) for each in link.why)
-    title = trade(family).get(link.key) or _(link.title.template)
+    title = "" if link.own_title else trade(family).get(link.key, "")
+    title = title or _(link.title.template)
     return LinkView(link, title, value, link.unit, why, chip, str(link.rule or ""), rows)
 
 

@@ -27,7 +27,7 @@ from web.workbench.chain import chain_view
 from web.workbench.changes import board_of
 from web.workbench.fields import many_fields, node_fields
 from web.workbench.folding import FOLDS_FROM, folded_in
-from web.workbench.lenses import LENSES, find_lens
+from web.workbench.lenses import find_lens, lenses_for
 from web.workbench.lenses.lens import Lens, Looked
 from web.workbench.pieces import Piece, Region, Shown, digest, kept_piece
 from web.workbench.tree import TreeRow, tree_rows
@@ -105,7 +105,8 @@ def bench(
     # A choice may unfold what it lies in: then what stands in the page stands no more.
     stands = shown if not folded else Shown(off=shown.off)
     looked = Looked(document, solved, at, editor, language, request.COOKIES.get("columns", "").split("-"))
-    shown_lens = find_lens(lens)
+    kind = nodes[at]["kind"] if at else ""
+    shown_lens = find_lens(lens, kind)
     drawn = {
         "tree": _standing("tree", stands) or _tree(document, solved, language, folded),
         "lens_region": _standing("lens", stands, shown_lens) or shown_lens.region(looked),
@@ -117,7 +118,7 @@ def bench(
         "book": solved.solution.book,
         "at": at,
         "lens": shown_lens,
-        "tabs": [(each, each.words(_terms(solved).family)) for each in LENSES.values()],
+        "tabs": [(each, each.words(_terms(solved).family)) for each in lenses_for(kind)],
         "terms": _terms(solved),
         "counts": {str(each): sum(1 for r in open_ones if r.finding.severity is each) for each in Severity},
         "systems": ", ".join(node["system"] for node in nodes.values() if node["kind"] == "source"),

@@ -21,7 +21,7 @@ from web.jobs.saying import said_of_error
 from web.jobs.solving import solve_job
 from web.words.figures import say
 from web.words.request import Request
-from web.workbench.chain import chain_view
+from web.workbench.chain import alike, chain_view
 from web.workbench.finding import MOST_FOUND
 from web.workbench.finding import find as search
 from web.workbench.forms import NOTHING_SEEN, FindForm, LineForm, SeenForm
@@ -148,7 +148,9 @@ def compare(request: Request, job_id: UUID) -> HttpResponse:
         there = chain_view(solve_job(theirs, at).solution, at, "")
     except Refused as error:
         return render(request, "workbench/_compare.html", {"error": said_of_error(error, document)})
-    pairs = [(a, b, (a.value, a.unit) != (b.value, b.unit)) for a, b in zip(here.links, there.links, strict=True)]
+    # A book may have links that another lacks: a motor's overload, what a service earths.
+    others = {link.key: link for link in there.links}
+    pairs = [(link, others.get(link.key), not alike(link, others.get(link.key))) for link in here.links]
     differing = sum(differs for _here, _there, differs in pairs)
     context = {
         "pairs": pairs,

@@ -88,4 +88,4 @@ class IecTransformers:
     def bonds(self, size: str, material: str, sets: int, sheet: Sheet) -> Bonds:  # noqa: ARG002  (asked of every book)
         """Return what earths a derived neutral: one conductor by its lines, Table 54.7 of the earthing rules."""
         earthing = protective_of(size, Message("Star point to earth"), self.profile, sheet)
-        return Bonds(earthing, earthing, {"rod": earthing}, self.profile.cite("earthing_conductor"))
+        return Bonds(earthing, earthing, {"rod": earthing}, self.profile.cite("earthing_conductor"), size)

@@ -27,6 +27,7 @@ from voltaje.books.nec.earthing import NecEarthings
 from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.equipment import NecCompressors, NecInverters
 from voltaje.books.nec.feeder_neutral import neutral_size
+from voltaje.books.nec.grounding import supply_side_bond
 from voltaje.books.nec.motors import NecMotors
 from voltaje.books.nec.transformers import NecTransformers
 from voltaje.books.questions import (
@@ -247,9 +248,12 @@ class NecBook:
     def earth(self, run: Run, choice: Choice, least: Choice, sheet: Sheet) -> EarthConductor:
         """Return the equipment grounding conductor, in full in each set, larger in proportion where the line is.
 
-        Source: 250.122(A), (B), (F), Table 250.122.
+        From a transformer to its first device it is the supply-side bonding jumper, of each raceway by its own lines.
+        Source: 250.122(A), (B), (F), Table 250.122; 250.30(A)(2).
         """
         edition, material = self.edition, run.material
+        if run.role == "derived":
+            return supply_side_bond(choice.size, material, edition, sheet)
         device_a = run.guard.ground_a if run.guard and choice.device_a == run.guard.device_a else choice.device_a
         size = _equipment_conductor(self.name, device_a, material)
         rule, area = edition.cite_table("equipment_conductor"), area_cmil(size, edition)

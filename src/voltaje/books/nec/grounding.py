@@ -6,12 +6,13 @@ import math
 from dataclasses import dataclass
 from functools import cache
 
+from voltaje.books.answers import EarthConductor
 from voltaje.books.nec.conductors import Conductor, ampacity, area_cmil, named, sizes
 from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.tables import text
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.sheet import Citation, Sheet
+from voltaje.sheet import Citation, Sheet, off
 
 SHARE_OF_AREA = Formula("area * percent / 100")
 
@@ -96,6 +97,19 @@ def _made_of(line: Conductor, material: str, edition: Edition) -> Conductor:
 
 
 _EQUAL_AT_C = 75  # column in which metals are compared
+
+
+def supply_side_bond(size: str, material: str, edition: Edition, sheet: Sheet) -> EarthConductor:
+    """Return the bonding jumper of a raceway before the first device of a derived system.
+
+    Source: NEC 250.30(A)(2), Table 250.102(C)(1).
+    """
+    rule = edition.cite("supply_bonding_jumper")
+    jumper = least_grounded(Conductor(size, material, 1, 0.0, rule), edition, off())
+    label = Message("Supply-side bonding jumper, each raceway: {size} {material}", size=jumper, material=material)
+    because = Message("by its lines, {line} {material}", line=size, material=material)
+    sheet.read(area_cmil(jumper, edition), label, "cmil", rule, because)
+    return EarthConductor(jumper, material, rule)
 
 
 def least_feeder_neutral(device_a: float, material: str, edition: Edition, sheet: Sheet) -> str:

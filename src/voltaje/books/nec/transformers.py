@@ -6,7 +6,7 @@ from bisect import bisect_left, bisect_right
 from dataclasses import dataclass
 
 from voltaje.books.machines import Bonds, SecondaryAsked, SecondaryRule, Side
-from voltaje.books.nec.conductors import Conductor
+from voltaje.books.nec.conductors import Conductor, area_cmil
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.grounding import electrode_conductors, least_grounded
 from voltaje.books.nec.run_tables import all_ratings, ratings
@@ -177,7 +177,11 @@ class NecTransformers:
         jumper = least_grounded(whole, edition, sheet, _COPPER)
         each = least_grounded(Conductor(size, material, 1, 0.0, whole.rule), edition, off(), _COPPER)
         electrodes = {one.electrode: one.size for one in electrode_conductors(whole, edition, sheet)}
-        return Bonds(jumper, each, electrodes, edition.cite("bonding_jumper"))
+        grounded = least_grounded(Conductor(size, material, 1, 0.0, whole.rule), edition, off())
+        least = edition.size_figure("parallel_from")
+        if sets > 1 and area_cmil(grounded, edition) < area_cmil(least, edition):
+            grounded = least
+        return Bonds(jumper, each, electrodes, edition.cite("bonding_jumper"), grounded)
 
 
 def _too_long(length_ft: float | None, most: float) -> Message:

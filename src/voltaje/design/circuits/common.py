@@ -116,7 +116,9 @@ def earthing(solved: NodeSolution, book: Book) -> list[Link]:
     parts = solved.earthing.parts
     first = next((part for part in parts if part.key == "jumper"), parts[0])
     why = [Message("{name} {size}", name=part.name, size=part.size) for part in parts if part is not first]
-    link = Link("bond", Message("Service earth"), first.size, f"{book.terms.gauge(first.size)} {first.material}", why)
+    link = Link(
+        "service", Message("Service earth"), first.size, f"{book.terms.gauge(first.size)} {first.material}", why
+    )
     link.steps = [step for section in _EARTH_SECTIONS for step in solved.sheet.of(section)]
     link.rule = first.rule
     return [link]

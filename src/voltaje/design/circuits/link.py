@@ -31,6 +31,7 @@ class Link:
     value: what it comes to, a text for a size, None where there is nothing; why: in a few words each
     rule: the clause it rests on most; note: words in the place of a rule
     state: stop, warn, holds, or none where nothing was judged; pins: places of the file by which a person fixes it
+    own_title: its title stands as it is, whatever the trade calls such a joint
     tried: rules of which one must hold, each with why or why not
     """
 
@@ -46,6 +47,7 @@ class Link:
     options: list[Option] = field(default_factory=list)
     pins: tuple[str, ...] = ()
     findings: list[Finding] = field(default_factory=list)
+    own_title: bool = False
     tried: list[SecondaryRule] = field(default_factory=list[SecondaryRule])
 
 

@@ -35,8 +35,10 @@ def links(solved: NodeSolution, book: Book) -> list[Link]:
         earth = solved.design.earth
         conductor.why.append(Message("ground {size}", size=earth.size))
     drop.title = Message("Drop before it")
+    for link in (device, conductor, drop):
+        link.own_title = True
     return [first, _size(unit, solved), device, conductor, drop, _inside(unit, solved), *_secondary(unit, book),
-            *_bond(unit, solved, book)]  # fmt: skip
+            *_bond(unit, solved, book), *common.earthing(solved, book)]  # fmt: skip
 
 
 def _of(device_a: float, side: Side) -> Figure:

@@ -59,6 +59,7 @@ class Choice:
 class TransformerRun:
     """A transformer worked: its sides, the choices from the ceiling down, the runs, the secondary's rule, the bonds."""
 
+    plate: Plate
     primary: Side
     secondary: Side | None
     secondary_a: float
@@ -115,7 +116,7 @@ def transformer_run(plan: TransformerPlan, before: Run, behind: Run, book: Book,
     with sheet.section("earth"):
         bonds = rules.bonds(after.choice.size, behind.material, after.choice.sets, sheet)
     found = _findings(plan, primary, secondary, device, chosen, tried, book)
-    return TransformerRun(primary, secondary, secondary_a, choices, chosen, device, after, tried, bonds,
+    return TransformerRun(plate, primary, secondary, secondary_a, choices, chosen, device, after, tried, bonds,
                           (*found, *design.findings, *after.findings))  # fmt: skip
 
 

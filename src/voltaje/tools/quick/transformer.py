@@ -33,15 +33,18 @@ from voltaje.tools.tool import Answered, Group, Head, Tool
 
 GROWN = Formula("load * (1 + growth)")
 LOADING = Formula("load / kva * 100")
+BY_LEG_3, BY_LEG = Formula("sqrt(3) * volts * amps / 1000"), Formula("volts * amps / 1000")
+BY_TAPPED = Formula("3 * (single * 2 / 3 + three / 3)")
+HIGH_LEG = "high-leg"
 OPEN_V = Formula("secondary * source / primary / (1 + tap / 100)")
 OPEN_BEHIND = Formula("secondary * source / primary * (1 + tap / 100)")
 
 _UNIT, _GUARD, _TAPS, _INSIDE = Message("Transformer"), Message("Protection"), Message("Taps"), Message("Inside")
-_CONNECTIONS = ("Dyn", "Dd", "Yyn", "Yd", "2-wire", "3-wire")
+_CONNECTIONS = ("Dyn", "Dd", "Yyn", "Yd", "high-leg", "2-wire", "3-wire")
 _METHODS = {PRIMARY_ONLY: Message("primary only"), BOTH: Message("both sides")}
 _BUILDS = {"dry": Message("dry"), "oil": Message("oil-filled")}
 _YES = {"no": Message("no"), "yes": Message("yes")}
-_BONDED = ("Dyn", "Yyn", "3-wire")  # secondaries with a neutral, which is bonded
+_BONDED = ("Dyn", "Yyn", "high-leg", "3-wire")  # secondaries with a neutral, which is bonded
 _THREE_PHASE, _MOST_TAPS, _MOST_TAP = 3, 12, 25
 _USUAL_X_OVER_R = 3.0
 
@@ -70,6 +73,14 @@ class TransformerAsked(OnARun):
     load_kva: Annotated[
         float | None, Ask(KVA, "the load behind it, for the next trade size", Message("Load"), _UNIT, "kVA")
     ] = None
+    leg_a: Annotated[
+        float | None, Ask(AMPS, "of its most loaded leg, where the legs are uneven", Message("Most loaded leg"), _UNIT,
+                          "A", more=True)
+    ] = None  # fmt: skip
+    tapped_kva: Annotated[
+        float | None, Ask(KVA, "single-phase load on the tapped winding of a high-leg delta, beside the load",
+                          Message("On the tapped winding"), _UNIT, "kVA", more=True)
+    ] = None  # fmt: skip
     growth: Annotated[float, Ask(_GROWTH, "share of growth on the load", Message("Growth"), _UNIT, shown=0,
                                  more=True)] = 0.0  # fmt: skip
     phases: Annotated[int, Ask(one_number(1, _THREE_PHASE), "1 or 3", Message("Phases"), _UNIT, shown=3)] = 3
@@ -77,7 +88,7 @@ class TransformerAsked(OnARun):
     secondary_v: Annotated[float, Ask(VOLTS, "line to line; 240 for 120/240 V", Message("Secondary"), _UNIT, "V")]
     connection: Annotated[
         str,
-        Ask(one_word(*_CONNECTIONS), "Dyn (default), Dd, Yyn, Yd; single-phase: 2-wire, 3-wire (default)",
+        Ask(one_word(*_CONNECTIONS), "Dyn (default), Dd, Yyn, Yd, high-leg; single-phase: 2-wire, 3-wire (default)",
             Message("Connection"), _UNIT),
     ] = ""  # fmt: skip
     protection: Annotated[
@@ -226,9 +237,8 @@ def _kva(asked: TransformerAsked, sheet: Sheet) -> float:
         if asked.load_kva is not None:
             sheet.apply(LOADING, Message("Loading"), "%", None, None, load=asked.load_kva, kva=asked.kva)
         return asked.kva
-    if asked.load_kva is None:
-        raise InputError("kva", Message("give its rating, or the load behind it"))
-    grown = sheet.apply(GROWN, Message("Load, grown"), "kVA", None, None, load=asked.load_kva, growth=asked.growth)
+    load = _load(asked, sheet)
+    grown = sheet.apply(GROWN, Message("Load, grown"), "kVA", None, None, load=load, growth=asked.growth)
     sizes = asked.book.asked(Transformers).sizes(asked.phases)
     kva = next((size for size in sizes if size >= grown - 1e-9), None)
     if kva is None:
@@ -236,8 +246,27 @@ def _kva(asked: TransformerAsked, sheet: Sheet) -> float:
                           most=Figure(sizes[-1], "kVA"))  # fmt: skip
         raise OutsideTable("load_kva", message)
     sheet.read(kva, Message("Next trade size"), "kVA", None)
-    sheet.apply(LOADING, Message("Loading"), "%", None, None, load=asked.load_kva, kva=kva)
+    sheet.apply(LOADING, Message("Loading"), "%", None, None, load=load, kva=kva)
     return kva
+
+
+def _load(asked: TransformerAsked, sheet: Sheet) -> float:
+    """Return what its load asks of it [kVA]: in all, by the most loaded leg, or by the tapped winding's."""
+    if asked.load_kva is None and asked.leg_a is None:
+        raise InputError("kva", Message("give its rating, or the load behind it"))
+    found = [asked.load_kva or 0.0]
+    if asked.leg_a is not None:
+        formula = BY_LEG_3 if asked.phases == _THREE_PHASE else BY_LEG
+        because = Message("every leg may have as much as the most loaded")
+        found.append(sheet.apply(formula, Message("By its most loaded leg"), "kVA", None, because,
+                                 volts=asked.secondary_v, amps=asked.leg_a))  # fmt: skip
+    if asked.tapped_kva is not None:
+        if asked.joined() != HIGH_LEG:
+            raise InputError("tapped_kva", Message("is of a high-leg delta alone"))
+        because = Message("its winding has two thirds of the single-phase load and one third of the rest; three alike")
+        found.append(sheet.apply(BY_TAPPED, Message("By the tapped winding"), "kVA", None, because,
+                                 single=asked.tapped_kva, three=asked.load_kva or 0.0))  # fmt: skip
+    return max(found)
 
 
 def _tap(asked: TransformerAsked, plate: Plate, sheet: Sheet) -> tuple[float | None, float | None]:

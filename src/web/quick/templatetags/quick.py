@@ -11,9 +11,12 @@ from django.template.loader import get_template
 from django.utils.safestring import SafeString, mark_safe
 from django.utils.translation import gettext
 
+from voltaje.physics.reflection import Connection
 from voltaje.quantity import mass_by
 from voltaje.sheet import Step
 from voltaje.tools.conductors import MATERIALS
+from web.drawing.terminals import terminals
+from web.drawing.wired import Taps, Unit, wired
 from web.quick.answering import SheetView
 from web.quick.inputs import as_address
 from web.words import figures
@@ -39,19 +42,29 @@ def drawing(sheet: SheetView) -> SafeString:
         "w": sheet.w,
         "book": answered.book,
         "ways": _WAYS,
-        **_terminals(sheet),
         **answered.facts(),
     }
     return mark_safe(found.render(facts))  # noqa: S308  (a template escapes what it is given)
 
 
-def _terminals(sheet: SheetView) -> dict[str, tuple[int, ...]]:
-    """Where the terminals of a transformer stand that is drawn."""
-    places = _THREE if str(sheet.raw.get("phases", "3")) == "3" else _TWO
-    return {"highs": places, "lows": places}
+@register.simple_tag(takes_context=True)
+def terminal_drawing(context: Any) -> SafeString:
+    """The terminals of the transformer that a sheet is about."""
+    asked, found, book = context["asked"], context["found"], context["book"]
+    windings = "DD" if asked.joined() == "high-leg" else asked.joined().upper()
+    joined = Connection(windings[0], windings[1], 0) if asked.phases == _THREE_PHASE else None
+    neutral_v = None
+    if asked.joined() in _TO_NEUTRAL:
+        neutral_v = asked.secondary_v / (2 if asked.phases == 1 else math.sqrt(_THREE_PHASE))
+    taps = Taps(asked.taps, context["r"]["tap"] or 0.0, asked.taps_on)
+    unit = Unit(found.plate, joined, neutral_v, found.chosen.design, found.behind, found.bonds if neutral_v else None,
+                taps, (context["before"], context["behind"]))  # fmt: skip
+    drawing = terminals(wired(unit, book.terms))
+    label = gettext("The terminals: what is wired, what the maker joined, what is bonded")
+    return mark_safe(get_template("drawing/drawn.html").render({"drawing": drawing, "label": label}))  # noqa: S308
 
 
-_THREE, _TWO = (280, 380, 480), (300, 430)
+_TO_NEUTRAL = ("Dyn", "Yyn", "3-wire", "high-leg")
 _MAY_LACK = ("amps", "load_note", "length")  # what the drawing of a plain circuit can do without
 _WAYS = (52, 82, 162, 192)  # heights of the other devices of a panel that is drawn
 

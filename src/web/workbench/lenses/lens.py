@@ -31,7 +31,7 @@ class Looked:
 class Lens:
     """A lens: its name in addresses, the digit that opens it, its words by family, its template, what draws it.
 
-    stands: it shows the same whichever node is chosen
+    stands: it shows the same whichever node is chosen; of: kinds of nodes that it is for alone, none: for all
     """
 
     name: str
@@ -40,3 +40,4 @@ class Lens:
     template: str
     region: Callable[[Looked], Region]
     stands: bool = False
+    of: tuple[str, ...] = ()

@@ -6,6 +6,7 @@ import "./fields.js";
 import "./carry.js";
 import "./cells.js";
 import "./clipboard.js";
+import "./earth.js";
 import "./find.js";
 import "./keys.js";
 

@@ -1,0 +1,49 @@
+"""The terminals of the chosen transformer, and every lawful device before it."""
+
+from typing import Any
+
+from django.template.loader import get_template
+from django.utils.translation import gettext as _
+
+from voltaje.books.questions import Transformers
+from voltaje.books.registry import find_book
+from web.drawing.terminals import terminals
+from web.drawing.wired import wired_on_path
+from web.workbench.lenses.lens import Lens, Looked
+from web.workbench.pieces import Piece, Region, digest
+
+_NAME = "terminals"
+
+
+def _region(looked: Looked) -> Region:
+    solved = looked.solved.solution.nodes.get(looked.at)
+    if solved is None or solved.unit is None or solved.node.transformer is None:
+        return Region("lens", "no transformer", [])
+    nodes, unit, spec = looked.document["nodes"], solved.unit, solved.node.transformer
+    behind = unit.behind[0].key if unit.behind else ""
+    lengths = (_length(nodes.get(looked.at, {})), _length(nodes.get(behind, {})))
+    unit_wired = wired_on_path(solved, lengths, looked.terms)
+    inrush = spec.inrush_multiple
+    if inrush is None and unit.primary:
+        inrush = find_book(looked.solved.solution.book).asked(Transformers).usual_inrush(spec.build)
+    context = {
+        "drawing": terminals(unit_wired) if unit_wired else None,
+        "label": _("The terminals: what is wired, what the maker joined, what is bonded"),
+        "title": solved.node.name or looked.at,
+        "choices": unit.choices,
+        "chosen": solved.design.choice.device_a if solved.design else None,
+        "rules": unit.behind[0].rules if unit.behind else (),
+        "inrush": inrush,
+        "rated": unit.primary.amps if unit.primary else None,
+        "pins": f"nodes/{looked.at}/run/pins/device_a",
+        "may_edit": looked.editor,
+    }
+    piece = Piece.of("terminals", get_template("workbench/_terminals_piece.html").render(context))
+    return Region("lens", _NAME + digest(f"{looked.at} {looked.language}"), [piece], {"piece": piece})
+
+
+def _length(node: dict[str, Any]) -> str:
+    return str(node.get("run", {}).get("length") or "")
+
+
+LENS = Lens(_NAME, "", lambda _family: _("Terminals"), "workbench/_terminals.html", _region, of=("transformer",))
