@@ -5,7 +5,7 @@ Read off a solution; nothing is sized here but the electrode of a building that 
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
 from voltaje.books.answers import Terms
@@ -61,6 +61,11 @@ class Place(NamedTuple):
     three: bool = True
     under: str = ""
 
+    @property
+    def bond_at(self) -> str:
+        """Where the one bond of a derived system is made: at its transformer, or at the board behind it."""
+        return "transformer" if self.bond_here else "board"
+
 
 class EarthPlan(NamedTuple):
     """The places of a job, and the protective conductor of every run."""
@@ -76,6 +81,12 @@ def earth_plan(job: Job, solution: Solution, book: Book) -> EarthPlan:
     places.sort(key=lambda place: order.index(place.kind))
     runs = [_run(solution.nodes[node.id], book.terms) for node in job.nodes if solution.nodes[node.id].design]
     return EarthPlan(tuple(places), tuple(run for run in runs if run))
+
+
+def service_alone(parts: Iterable[EarthPart], name: str, lines: str, system: str, terms: Terms) -> Place:
+    """Return a service that stands in no job, by its parts; system: how an IEC supply is earthed, "" for others."""
+    found = {part.key: _part(part, "", "", terms) for part in parts}
+    return Place(SERVICE, "", name, lines, found, tuple(found), system=system)
 
 
 def _places(node: Node, solution: Solution, book: Book) -> Iterator[Place]:

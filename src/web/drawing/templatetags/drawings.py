@@ -22,6 +22,12 @@ def under(mapping: Any, key: str) -> Any:
 
 
 @register.filter
+def ends(text: str, end: str) -> bool:
+    """Whether a text ends so."""
+    return text.endswith(end)
+
+
+@register.filter
 def product(value: Any, factor: Any) -> float:
     """A figure times another."""
     return float(value or 0) * float(factor or 0)

@@ -11,10 +11,12 @@ from django.template.loader import get_template
 from django.utils.safestring import SafeString, mark_safe
 from django.utils.translation import gettext
 
+from voltaje.design.earth import EarthPlan, service_alone
 from voltaje.physics.reflection import Connection
 from voltaje.quantity import mass_by
 from voltaje.sheet import Step
 from voltaje.tools.conductors import MATERIALS
+from web.drawing.earth import earth_drawing
 from web.drawing.terminals import terminals
 from web.drawing.wired import Taps, Unit, wired
 from web.quick.answering import SheetView
@@ -61,6 +63,19 @@ def terminal_drawing(context: Any) -> SafeString:
                 taps, (context["before"], context["behind"]))  # fmt: skip
     drawing = terminals(wired(unit, book.terms))
     label = gettext("The terminals: what is wired, what the maker joined, what is bonded")
+    return mark_safe(get_template("drawing/drawn.html").render({"drawing": drawing, "label": label}))  # noqa: S308
+
+
+@register.simple_tag(takes_context=True)
+def earth_drawn(context: Any) -> SafeString:
+    """What a service connects to earth, drawn."""
+    asked, terms = context["asked"], context["book"].terms
+    sets = f"{asked.sets} × " if asked.sets > 1 else ""
+    lines = f"{sets}{asked.size} {terms.gauge(asked.size)} {asked.material}"
+    system = asked.earthing if terms.family == "iec" else ""
+    place = service_alone(context["parts"], gettext("Service"), lines, system, terms)
+    drawing = earth_drawing(EarthPlan((place,), ()))
+    label = gettext("What a service connects to earth")
     return mark_safe(get_template("drawing/drawn.html").render({"drawing": drawing, "label": label}))  # noqa: S308
 
 
@@ -292,15 +307,6 @@ def root_three(volts: Any) -> float:
 
 
 _THREE_PHASE = 3
-
-
-_ELECTRODES_LEFT, _ELECTRODES_APART = 90, 126
-
-
-@register.filter
-def electrode_x(place: int) -> int:
-    """Where an electrode stands that is drawn."""
-    return _ELECTRODES_LEFT + place * _ELECTRODES_APART
 
 
 @register.filter

@@ -1,6 +1,7 @@
 """The Earth lens: every part that earths or bonds, drawn and listed; a part that is touched opens its rule."""
 
 from django.template.loader import get_template
+from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
 from voltaje.design.earth import DERIVED, EarthPlan, earth_plan
@@ -26,7 +27,7 @@ def _region(looked: Looked) -> Region:
         "w": trade(looked.terms.family),
         "may_edit": looked.editor,
         "derived": [place for place in plan.places if place.kind == DERIVED and "jumper" in place.parts],
-        "family": looked.terms.family,
+        "bond_places": [("transformer", _("transformer")), ("board", _("first disconnect"))],
     }
     piece = Piece.of("earth", get_template("workbench/_earth_piece.html").render(context))
     frame = digest(f"{looked.language} {looked.editor} {looked.terms.family}")
