@@ -104,7 +104,7 @@ def bench(signed_in, pottery):
     def opened(name="ann", at="k2", **size):
         page = signed_in(name, **size)
         page.goto(f"{reverse('workbench', args=[pottery.pk])}?at={at}")
-        page.locator("#link-earth").wait_for(state="attached")
+        page.locator("#link-load").wait_for(state="attached")
         return page
 
     return opened

@@ -24,6 +24,8 @@ def views(job, house):
         **{name: reverse(name, args=[job.pk]) for name in ("settings", "paper")},
         "path": bench,
         "schedule": f"{bench}&lens=schedule",
+        "earth": f"{bench}&lens=earth",
+        "terminals": f"{reverse('workbench', args=[job.pk])}?at=t1&lens=terminals",
         "house": reverse("house", args=[house.pk, "house"]),
         "quick": reverse("quick"),
         **{name: example(name) for name in tools()},

@@ -24,9 +24,3 @@ function second(button) {
   for (const each of document.querySelectorAll(`#earth :is(g, p)[data-second="${CSS.escape(button.dataset.second)}"]`)) each.toggleAttribute("hidden", !shown);
 }
 clicks({ part: touch, second });
-document.addEventListener("keydown", (event) => {
-  const part = event.target.closest?.("#earth g[data-part]");
-  if (!part || ![" ", "Enter"].includes(event.key)) return;
-  event.preventDefault();
-  touch(part);
-});
