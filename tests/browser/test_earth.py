@@ -18,6 +18,10 @@ def test_a_part_that_is_touched_opens_its_rule_and_the_bond_is_moved_once(bench,
     expect(page.locator("#link-bond")).to_have_attribute("open", "")
     expect(page.locator("#link-bond")).to_contain_text("250.102(C)(1)")
     expect(page.locator("tr.touched")).to_contain_text("system bonding jumper")
+    # The loop that a fault takes is lit with it; the electrode is no part of that.
+    expect(page.locator("tr.in-loop")).to_have_count(2)
+    expect(page.locator('g[data-part="derived-t1-supply_side"]')).to_have_class(re.compile("in-loop"))
+    expect(page.locator('g[data-part="derived-t1-electrode"]')).not_to_have_class(re.compile("in-loop"))
     # What a second bond does is shown and never saved.
     page.get_by_role("button", name="try a second bond").click()
     expect(page.locator(".second-said")).to_contain_text("Not allowed")

@@ -22,6 +22,7 @@ from voltaje.sheet import Citation, off
 SERVICE, DERIVED, BUILDING = "service", "derived", "building"
 _ELECTRODE_KEYS = {"water pipe": "water_pipe", "concrete-encased": "concrete_encased"}
 _BURIED = ("buried", "D")
+_FAULT_LOOP = {SERVICE: ("grounded", "jumper"), DERIVED: ("jumper", "supply_side"), BUILDING: ()}
 
 
 class Part(NamedTuple):
@@ -65,6 +66,11 @@ class Place(NamedTuple):
     def bond_at(self) -> str:
         """Where the one bond of a derived system is made: at its transformer, or at the board behind it."""
         return "transformer" if self.bond_here else "board"
+
+    @property
+    def fault_loop(self) -> tuple[str, ...]:
+        """Parts that a fault to metal takes back to its source, by key; the earth itself is none. NEC 250.4(A)(5)."""
+        return tuple(key for key in self.parts if key in _FAULT_LOOP[self.kind])
 
 
 class EarthPlan(NamedTuple):

@@ -22,6 +22,7 @@ def _region(looked: Looked) -> Region:
         "places": plan.places,
         "listed": [(place, part) for place in plan.places for part in place.parts.values()],
         "links": _links(plan),
+        "loops": _loops(plan),
         "nodes": {f"{place.kind}-{place.key}": place.key for place in plan.places},
         "runs": plan.runs,
         "w": trade(looked.terms.family),
@@ -37,6 +38,12 @@ def _region(looked: Looked) -> Region:
 def _links(plan: EarthPlan) -> dict[str, str]:
     """Return which link of its node's chain tells how a part was found, by the part's group."""
     return {f"{place.kind}-{place.key}-{key}": part.link for place in plan.places for key, part in place.parts.items()}
+
+
+def _loops(plan: EarthPlan) -> dict[str, str]:
+    """Return the place whose fault loop a part belongs to, by the part's group; only parts that are in one."""
+    named = [(f"{place.kind}-{place.key}", place) for place in plan.places]
+    return {f"{name}-{key}": name for name, place in named for key in place.fault_loop}
 
 
 LENS = Lens(_NAME, "5", lambda family: trade(family)["earth_lens"], "workbench/_earth.html", _region, stands=True)

@@ -7,8 +7,14 @@ import { byId } from "./page.js";
 import { settled } from "./swaps.js";
 
 let touched = "";
+// The fault loop that a touched part belongs to is lit with it.
 function mark() {
-  for (const each of document.querySelectorAll("#earth [data-part]")) each.classList.toggle("touched", each.dataset.part === touched);
+  const loop = document.querySelector(`#earth [data-part="${CSS.escape(touched)}"]`)?.dataset.loop;
+  for (const each of document.querySelectorAll("#earth [data-part]")) {
+    each.classList.toggle("touched", each.dataset.part === touched);
+    each.classList.toggle("in-loop", Boolean(loop) && each.dataset.loop === loop);
+  }
+  document.querySelector("#earth .loop-said")?.toggleAttribute("hidden", !loop);
 }
 settled.push(mark);
 
