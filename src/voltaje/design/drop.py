@@ -12,7 +12,7 @@ from voltaje.books.questions import Book
 from voltaje.design.leaves import Flow
 from voltaje.formula import Formula
 from voltaje.message import Message
-from voltaje.physics.flow import around
+from voltaje.physics.currents import around
 from voltaje.quantity import length_in
 from voltaje.sheet import Sheet, off
 from voltaje.systems import System

@@ -64,3 +64,14 @@ def total(currents: Iterable[Currents], system: System) -> Currents:
 def neutral(legs: Currents) -> float:
     """Return the neutral's current: what the legs' currents do not cancel [A]."""
     return abs(sum(legs.values(), 0j))
+
+
+def around(currents: Currents, voltage: tuple[str, ...]) -> tuple[complex, complex]:
+    """Return the currents that bring a voltage down [A, as phasors]: of its line or lines, and of the neutral.
+
+    voltage: the two legs that it stands between, or the one that stands to neutral
+    """
+    here = currents.get(voltage[0], 0j)
+    if len(voltage) > 1:
+        return here - currents.get(voltage[1], 0j), 0j
+    return here, sum(currents.values(), 0j)

@@ -8,7 +8,7 @@ from voltaje.design.drop import Fallen, Legs, nominal_of, voltages_of
 from voltaje.design.leaves import Flow
 from voltaje.design.solution import NodeSolution
 from voltaje.path.model import TransformerSpec
-from voltaje.physics.flow import around
+from voltaje.physics.currents import around
 from voltaje.physics.transformer import Plate, own_drop
 from voltaje.systems import System
 
