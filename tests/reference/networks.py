@@ -30,9 +30,9 @@ def nominal(system, ends):
     return across / abs(across) * size
 
 
-def simulated(system, spans, loads, own=None, netlist=None):
-    """The volts of each span's conductors by ngspice: impedances, and currents for loads on paper."""
-    net = netlist or Netlist()
+def simulated(system, spans, loads, quick=False):
+    """The volts of each span's conductors by ngspice: impedances, and currents for loads on paper; quick: of the last alone."""
+    net = Netlist()
     for leg, phasor in system.phasors().items():
         net.source(leg, f"{leg}s", phasor)
     net.impedance("grounded", "Ns", "0", 1e-9 + 0j)
@@ -41,7 +41,8 @@ def simulated(system, spans, loads, own=None, netlist=None):
         above = "s" if span.after is None else span.after
         for wire in wires:
             net.impedance(f"{wire}{at}", f"{wire}{above}", f"{wire}{at}", span.ohms[CONDUCTORS.index(wire)])
-            net.voltage(f"{wire}{at}")
+            if not quick or at == len(spans) - 1:
+                net.voltage(f"{wire}{at}")
     for number, load in enumerate(loads):
         for part, (ends, share) in enumerate(ends_of(load)):
             volts = nominal(system, ends)
@@ -52,7 +53,8 @@ def simulated(system, spans, loads, own=None, netlist=None):
             else:
                 net.impedance(f"d{number}x{part}", *names, abs(volts) ** 2 / (load.va * share) * lag)
     found = net.solve()
-    return [{wire: found[f"v({wire}{at})".lower()] for wire in wires} for at in range(len(spans))]
+    asked = [len(spans) - 1] if quick else range(len(spans))
+    return [{wire: found[f"v({wire}{at})".lower()] for wire in wires} for at in asked]
 
 
 _MODELS = {Draws.CURRENT: 5, Draws.IMPEDANCE: 2, Draws.POWER: 1}
