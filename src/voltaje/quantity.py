@@ -51,6 +51,8 @@ _AREA_UNITS = {
 }
 _SIZE = re.compile(r"#? ?(?P<size>\d+(?:/0|[.,]\d+)?) ?(?:awg|kcmil|mcm|mm2|mm²|sq ?mm)?")
 _LENGTH_UNITS = {"ft": 0.3048, "feet": 0.3048, "'": 0.3048, "m": 1.0, "km": 1000.0, "yd": 0.9144, "in": 0.0254}
+_OHM_UNITS = {"ohm": 1.0, "ohms": 1.0, "ω": 1.0, "Ω": 1.0, "mohm": 1e-3, "mω": 1e-3, "mΩ": 1e-3}
+_WATT_UNITS = {"w": 1.0, "watts": 1.0, "va": 1.0, "kw": 1000.0, "kva": 1000.0}
 _VOLT_UNITS = ("v", "volt", "volts")
 _DEGREES = ("c", "f")
 _FREEZING_F, _C_PER_F = 32.0, 5 / 9
@@ -266,6 +268,26 @@ def read_volts(raw: object, decimal: str = ".") -> float:
     if unit and unit not in _VOLT_UNITS:
         raise _refused("{typed} is not a voltage", str(raw))
     return read_number(number, _decimal_of(raw, decimal))
+
+
+def read_ohms(raw: object, decimal: str = ".") -> float:
+    """Return a resistance [Ω]; the unit may be left out.
+
+    >>> read_ohms("60 mΩ"), read_ohms(0.5)
+    (0.06, 0.5)
+    """
+    number, unit = _split(_typed(raw))
+    if unit and unit not in _OHM_UNITS:
+        raise _refused("{typed} is not a resistance", str(raw))
+    return read_number(number, _decimal_of(raw, decimal)) * _OHM_UNITS[unit or "ohm"]
+
+
+def read_watts(raw: object, decimal: str = ".") -> float:
+    """Return a power [W]; the unit may be left out."""
+    number, unit = _split(_typed(raw))
+    if unit and unit not in _WATT_UNITS:
+        raise _refused("{typed} is not a power: W or kW", str(raw))
+    return read_number(number, _decimal_of(raw, decimal)) * _WATT_UNITS[unit or "w"]
 
 
 def read_count(raw: object, low: int, high: int) -> int:

@@ -31,7 +31,7 @@ def nominal(system, ends):
 
 
 def simulated(system, spans, loads, quick=False):
-    """The volts of each span's conductors by ngspice: impedances, and currents for loads on paper; quick: of the last alone."""
+    """The volts of each span's conductors by ngspice; quick: of the last alone."""
     net = Netlist()
     for leg, phasor in system.phasors().items():
         net.source(leg, f"{leg}s", phasor)

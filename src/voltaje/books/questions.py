@@ -197,6 +197,14 @@ class Book(Protocol):
     def band_percent(self) -> float:
         """How far the volts at equipment may lie from its rated ones [%]."""
 
+    @property
+    def usual_single_phase_a(self) -> float:
+        """The greatest single-phase supply that is usual [A]: common practice."""
+
+    @property
+    def supply_band(self) -> tuple[float, float]:
+        """How far the supply's volts may lie under nominal, and over it [%]."""
+
     def rule(self, topic: str) -> Citation | None:
         """Return the clause of a topic, None where the book has none."""
 

@@ -40,6 +40,18 @@ RISE = number(0, 200, "°C", read_temperature)
 FACTOR = number(0, 3)
 
 
+def several(one: Shape, most: int) -> Shape:
+    """Return the shape of a list of amounts, at most so many; typed with ; between them."""
+
+    def read(raw: Any, unit: str) -> list[Any]:
+        given = [part for part in raw.split(";") if part.strip()] if isinstance(raw, str) else raw
+        if not isinstance(given, list) or not given or len(given) > most:
+            raise InputError("", Message("must be a list of at most {most}", most=most))
+        return [one.read(each, unit) for each in given]
+
+    return Shape(read, {"type": "array", "items": one.schema, "maxItems": most})
+
+
 def one_of_words(known: Callable[[], tuple[str, ...]]) -> Shape:
     """Return the shape of one of some words, said in any case and with any dashes."""
 

@@ -127,6 +127,17 @@ class NecBook:
         """How far the volts at equipment may lie from its rated ones [%]."""
         return self.edition.figure("equipment_band_percent")
 
+    @property
+    def usual_single_phase_a(self) -> float:
+        """The greatest single-phase supply that is usual [A]: common practice."""
+        return self.edition.figure("usual_single_phase_a")
+
+    @property
+    def supply_band(self) -> tuple[float, float]:
+        """How far the supply's volts may lie under nominal, and over it [%]."""
+        figure = self.edition.figure
+        return figure("supply_band_low_percent"), figure("supply_band_high_percent")
+
     def rule(self, topic: str) -> Citation | None:
         """Return the clause of a topic."""
         return self.edition.cite(topic) if topic in self.edition.clauses else None

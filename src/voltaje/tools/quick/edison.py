@@ -1,0 +1,360 @@
+"""The edison tool: a three-wire ladder, junction by junction and loop by loop, and its neutral opened."""
+
+from __future__ import annotations
+
+import cmath
+import math
+from typing import Annotated, NamedTuple
+
+from pydantic import Field
+
+from voltaje.errors import InputError
+from voltaje.findings import Finding, Severity
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.path.fields import TEXT, number, whole
+from voltaje.physics.ladder import Found, Rung, Section, ladder
+from voltaje.quantity import read_amps, read_ohms, read_volts, read_watts
+from voltaje.sheet import Sheet
+from voltaje.tools.amounts import several
+from voltaje.tools.answer import Json
+from voltaje.tools.asking import Ask, Asked, Items
+from voltaje.tools.conductors import OfABook
+from voltaje.tools.tool import Answered, Group, Head, Tool
+
+_SUPPLY, _SECTIONS, _NEUTRAL = Message("Supply"), Message("Sections"), Message("Neutral")
+_MOST = 12
+_OHM = number(-1e-12, 1e6, "Ω", read_ohms)
+_LOAD_OHM = number(0, 1e9, "Ω", read_ohms)
+_OR_NO_AMPS = number(-1e-12, 6000, "A", read_amps)
+_WATTS = number(-1e-12, 1e6, "W", read_watts)
+_VOLTS = number(0, 1000, "V", read_volts)
+_ANGLE = number(0, 180, "°")
+_SIDES = ("1", "2", "line")
+_HALF_TURN = 180.0
+
+_JUNCTION = Formula("line2 - line1")
+_SUM = Formula("sum(parts)")
+_LOOP_1 = Formula("before - line_ohm * line_amps + neutral_ohm * neutral_amps")
+_LOOP_2 = Formula("before - line_ohm * line_amps - neutral_ohm * neutral_amps")
+_TOGETHER = Formula("1 / sum(parts)")
+_SHARE = Formula("volts * own / (own + other)")
+
+
+class SectionItem(Asked):
+    """A section of the ladder: its conductors and the loads at its end. A load is in A, W or Ω."""
+
+    line1_ohm: Annotated[float, Ask(_OHM, "of its line 1", Message("Line 1"), hint="Ω", shown=0)] = 0.0
+    neutral_ohm: Annotated[float, Ask(_OHM, "of its neutral", Message("Neutral"), hint="Ω", shown=0)] = 0.0
+    line2_ohm: Annotated[float, Ask(_OHM, "of its line 2", Message("Line 2"), hint="Ω", shown=0)] = 0.0
+    load1_a: Annotated[float | None, Ask(_OR_NO_AMPS, "on line 1", Message("Load on line 1"), hint="A")] = None
+    load2_a: Annotated[float | None, Ask(_OR_NO_AMPS, "on line 2", Message("Load on line 2"), hint="A")] = None
+    line_load_a: Annotated[
+        float | None, Ask(_OR_NO_AMPS, "between the lines", Message("Between the lines"), hint="A", more=True)
+    ] = None
+    name1: Annotated[str, Ask(TEXT, "what hangs on line 1", Message("Its name, line 1"), shown="", more=True)] = ""
+    name2: Annotated[str, Ask(TEXT, "what hangs on line 2", Message("Its name, line 2"), shown="", more=True)] = ""
+    load1_w: Annotated[
+        float | None, Ask(_WATTS, "in place of A: at its nominal volts", Message("Line 1 in W"), hint="W", more=True)
+    ] = None
+    load2_w: Annotated[
+        float | None, Ask(_WATTS, "in place of A: at its nominal volts", Message("Line 2 in W"), hint="W", more=True)
+    ] = None
+    line_load_w: Annotated[
+        float | None, Ask(_WATTS, "in place of A", Message("Between lines in W"), hint="W", more=True)
+    ] = None
+    load1_ohm: Annotated[float | None, Ask(_LOAD_OHM, "in place of A", Message("Line 1 in Ω"), hint="Ω", more=True)] = (
+        None
+    )
+    load2_ohm: Annotated[float | None, Ask(_LOAD_OHM, "in place of A", Message("Line 2 in Ω"), hint="Ω", more=True)] = (
+        None
+    )
+    line_load_ohm: Annotated[
+        float | None, Ask(_LOAD_OHM, "in place of A", Message("Between lines in Ω"), hint="Ω", more=True)
+    ] = None
+
+    def rung(self, side: str, nominal: float, at: int) -> Rung:
+        """Return a load as it was given. Raises InputError where it was given twice."""
+        prefix = "line_load" if side == "line" else f"load{side}"
+        given = [unit for unit in ("a", "w", "ohm") if getattr(self, f"{prefix}_{unit}") is not None]
+        if len(given) > 1:
+            message = Message("give it once: in A, W or Ω")
+            raise InputError(f"sections[{at}].{prefix}_{given[1]}", message)
+        if not given:
+            return Rung()
+        value = getattr(self, f"{prefix}_{given[0]}")
+        if given[0] == "w":
+            return Rung(ohms=nominal**2 / value) if value else Rung()
+        return Rung(ohms=value) if given[0] == "ohm" else Rung(amps=value)
+
+    def name(self, side: str, at: int) -> str:
+        """Return what a load is called."""
+        own = {"1": self.name1, "2": self.name2}.get(side, "")
+        return own or f"{at + 1}{'ab-'[_SIDES.index(side)]}"
+
+
+class EdisonAsked(OfABook):
+    """What a three-wire ladder is asked by."""
+
+    volts: Annotated[
+        list[float] | None, Ask(several(_VOLTS, 2), "of each line to neutral", Message("Volts, each side"), _SUPPLY,
+                                "V; V", by_family={"nec": "120; 120", "iec": "230; 230"})
+    ] = None  # fmt: skip
+    angle_deg: Annotated[
+        float, Ask(_ANGLE, "between the lines: 180 of a split phase, 120 of two legs of a wye",
+                   Message("Angle between them"), _SUPPLY, hint="°", shown=180, more=True)
+    ] = _HALF_TURN  # fmt: skip
+    band_percent: Annotated[
+        float | None, Ask(number(0, 50, "%"), "that volts may lie off nominal; the supply's where not given",
+                          Message("Band"), _SUPPLY, hint="%", more=True)
+    ] = None  # fmt: skip
+    open_neutral_at: Annotated[
+        int | None, Ask(whole(0, _MOST - 1), "section's number, from 0; the answer is then the opened one's",
+                        Message("Opened in section"), _NEUTRAL, hint="0, 1, …")
+    ] = None  # fmt: skip
+    sections: Annotated[
+        list[SectionItem], Field(min_length=1, max_length=_MOST), Items(_SECTIONS, Message("section"))
+    ]  # fmt: skip
+
+
+def solve(asked: EdisonAsked) -> Answered:
+    """Return what flows and what stands in a ladder. Raises InputError at the field that stands in the way."""
+    sheet, opened = Sheet(), asked.open_neutral_at
+    if opened is not None and opened >= len(asked.sections):
+        message = Message("there is no such section: they count from 0 to {last}", last=len(asked.sections) - 1)
+        raise InputError("open_neutral_at", message)
+    nominal = _nominal(asked)
+    volts = (complex(nominal[0]), cmath.rect(nominal[1], math.radians(asked.angle_deg)))
+    across = (*nominal, abs(volts[0] - volts[1]))
+    sections = [
+        Section((each.line1_ohm, each.neutral_ohm, each.line2_ohm), _rungs(each, across, at))
+        for at, each in enumerate(asked.sections)
+    ]
+    whole_ = ladder(volts, sections)
+    found = whole_ if opened is None else ladder(volts, sections, opened)
+    straight = asked.angle_deg == _HALF_TURN
+    band = _Band.of(asked)
+    if straight:
+        _by_junctions(whole_, sheet)
+        _by_loops(asked, whole_, nominal, sheet)
+        if opened is not None:
+            _in_series(found, opened, sheet)
+    result: Json = {
+        "sections": _rows(found, straight),
+        "whole": _rows(whole_, straight),
+        "band_v": [[side * (1 - band.low), side * (1 + band.high)] for side in nominal],
+    }
+    findings = list(_findings(asked, found, nominal, band))
+    drawn = {"asked": asked, "whole": whole_, "found": found, "nominal": nominal, "band": band,
+             "seen": _seen(asked, found, nominal, band), "names": _names(asked)}  # fmt: skip
+    return Answered(asked.book, result, sheet.steps, findings, _heads(asked, found, whole_), drawn.copy)
+
+
+def _nominal(asked: EdisonAsked) -> tuple[float, float]:
+    if asked.volts is None:
+        usual = 230.0 if asked.book.terms.family == "iec" else 120.0
+        return usual, usual
+    if len(asked.volts) != len(("1", "2")):
+        raise InputError("volts", Message("must be two: of line 1 and of line 2"))
+    return asked.volts[0], asked.volts[1]
+
+
+def _rungs(item: SectionItem, across: tuple[float, ...], at: int) -> tuple[Rung, Rung, Rung]:
+    one, two, both = (item.rung(side, volts, at) for side, volts in zip(_SIDES, across, strict=True))
+    return one, two, both
+
+
+class _Band(NamedTuple):
+    """How far volts may lie under and over nominal [share]."""
+
+    low: float
+    high: float
+
+    @classmethod
+    def of(cls, asked: EdisonAsked) -> _Band:
+        if asked.band_percent is not None:
+            return cls(asked.band_percent / 100, asked.band_percent / 100)
+        low, high = asked.book.supply_band
+        return cls(low / 100, high / 100)
+
+
+def _rows(found: list[Found], straight: bool) -> list[Json]:
+    """Return each section's figures; sizes alone where the lines are not half a turn apart."""
+
+    def said(each: complex) -> float:
+        return each.real if straight else abs(each)
+
+    return [
+        {
+            "line1_a": said(each.line1),
+            "neutral_a": each.neutral.real if straight else -abs(each.neutral),
+            "line2_a": said(each.line2),
+            "load1_v": said(each.volts[0]), "load2_v": said(each.volts[1]), "line_v": said(each.volts[2]),
+            "load1_a": said(each.amps[0]), "load2_a": said(each.amps[1]), "line_load_a": said(each.amps[2]),
+        }
+        for each in found
+    ]  # fmt: skip
+
+
+def _by_junctions(found: list[Found], sheet: Sheet) -> None:
+    """Write the currents of each section: what its loads and those beyond draw, and what they do not cancel."""
+    for at, each in enumerate(found):
+        beyond = found[at + 1] if at + 1 < len(found) else None
+        one = [each.amps[0].real, each.amps[2].real, *([beyond.line1.real] if beyond else [])]
+        two = [each.amps[1].real, each.amps[2].real, *([beyond.line2.real] if beyond else [])]
+        line1 = sheet.apply(_SUM, Message("Section {at}, line 1", at=at + 1), "A", None, None, parts=_some(one))
+        line2 = sheet.apply(_SUM, Message("Section {at}, line 2", at=at + 1), "A", None, None, parts=_some(two))
+        back = line1 - line2  # what the loads on line 1 send back
+        because = Message("toward the source") if back > 0 else Message("toward the loads") if back < 0 else None
+        sheet.apply(
+            _JUNCTION, Message("Section {at}, neutral", at=at + 1), "A", None, because, line1=line1, line2=line2
+        )
+
+
+def _some(parts: list[float]) -> list[float]:
+    return [each for each in parts if each] or [0.0]
+
+
+def _by_loops(asked: EdisonAsked, found: list[Found], nominal: tuple[float, float], sheet: Sheet) -> None:
+    """Write the volts of each load by going round its loop."""
+    before = nominal
+    for at, (each, item) in enumerate(zip(found, asked.sections, strict=True)):
+        one = sheet.apply(
+            _LOOP_1, Message("{name}, on line 1", name=item.name("1", at)), "V", None, None, before=before[0],
+            line_ohm=item.line1_ohm, line_amps=each.line1.real, neutral_ohm=item.neutral_ohm,
+            neutral_amps=each.neutral.real,
+        )  # fmt: skip
+        two = sheet.apply(
+            _LOOP_2, Message("{name}, on line 2", name=item.name("2", at)), "V", None, None, before=before[1],
+            line_ohm=item.line2_ohm, line_amps=each.line2.real, neutral_ohm=item.neutral_ohm,
+            neutral_amps=each.neutral.real,
+        )  # fmt: skip
+        before = one, two
+
+
+def _in_series(found: list[Found], opened: int, sheet: Sheet) -> None:
+    """Write how the loads beyond a break share the volts between the lines: two groups in a row."""
+    groups = []
+    for side in (0, 1):
+        parts = [each.amps[side].real / each.volts[side].real for each in found[opened:] if each.amps[side]]
+        if not parts:
+            return
+        label = Message("Beyond the break, on line {side}", side=side + 1)
+        groups.append(sheet.apply(_TOGETHER, label, "Ω", None, Message("its loads side by side"), parts=parts))
+    between = found[opened].volts[2].real
+    because = Message(
+        "in a row across both lines: the lighter side gets the most; what the conductors beyond lose is left out"
+    )
+    for side in (0, 1):
+        label = Message("Volts of the group on line {side}, about", side=side + 1)
+        sheet.apply(_SHARE, label, "V", None, because, volts=between, own=groups[side], other=groups[1 - side])
+
+
+def _names(asked: EdisonAsked) -> list[tuple[str, str]]:
+    return [(item.name("1", at), item.name("2", at)) for at, item in enumerate(asked.sections)]
+
+
+class Seen(NamedTuple):
+    """A load's volts as a person sees them: which, where, its volts, of its nominal, outside the band or not, in words."""
+
+    name: str
+    section: int
+    side: int
+    volts: float
+    share: float
+    out: bool
+    words: Message
+
+
+# What a person sees at a share of the nominal volts: common practice.
+_WORDS = (
+    (1.25, Message("far too bright, too fast, then smoke")),
+    (1.0, Message("too bright, wears out early")),
+    (0.8, Message("dim; motors run hot")),
+    (0.0, Message("a dull glow; motors stall and overheat")),
+)
+
+
+def _seen(asked: EdisonAsked, found: list[Found], nominal: tuple[float, float], band: _Band) -> list[Seen]:
+    seen = []
+    for at, (each, item) in enumerate(zip(found, asked.sections, strict=True)):
+        for side in (0, 1):
+            if not each.amps[side]:
+                continue
+            volts = abs(each.volts[side])
+            share = volts / nominal[side]
+            out = not 1 - band.low <= share <= 1 + band.high
+            words = next(words for least, words in _WORDS if share >= least) if out else Message("as before")
+            seen.append(Seen(item.name(_SIDES[side], at), at, side, volts, share, out, words))
+    return seen
+
+
+def _findings(asked: EdisonAsked, found: list[Found], nominal: tuple[float, float], band: _Band) -> list[Finding]:
+    opened = asked.open_neutral_at
+    said = []
+    for each in _seen(asked, found, nominal, band):
+        if each.out:
+            severity = Severity.STOP if opened is not None else Severity.WARN
+            message = Message("{name}: {volts}, outside {low} to {high}: {words}.", name=each.name,
+                              volts=Figure(each.volts, "V", 1), words=each.words,
+                              low=Figure(nominal[each.side] * (1 - band.low), "V", 1),
+                              high=Figure(nominal[each.side] * (1 + band.high), "V", 1))  # fmt: skip
+            field = f"sections[{each.section}].load{each.side + 1}_a"
+            said.append(Finding(severity, "ladder.out_of_band", message, None, field))
+    if opened is not None:
+        most = max(abs(each.line1) for each in found[opened:])
+        message = Message("No breaker opens: {amps} flow beyond the break, in both groups alike.",
+                          amps=Figure(most, "A", 1))  # fmt: skip
+        said.append(Finding(Severity.NOTE, "ladder.opened", message, None, "open_neutral_at"))
+        rule = asked.book.rule("spliced_neutral")
+        if rule:
+            message = Message("A shared neutral is spliced, so that no device taken out opens it.")
+            said.append(Finding(Severity.NOTE, "ladder.spliced", message, rule, "open_neutral_at"))
+    return said
+
+
+def _heads(asked: EdisonAsked, found: list[Found], whole_: list[Found]) -> tuple[Head, ...]:
+    carries = " · ".join(f"{abs(each.neutral):.1f}" for each in found[:_SHOWN])
+    seen = [abs(each.volts[side]) for each in found for side in (0, 1) if each.amps[side]] or [0.0]
+    heads = [Head(Message("Neutral carries"), carries, "A", Message("section by section, from the source"))]
+    if asked.open_neutral_at is None:
+        heads.append(Head(Message("Lowest"), Figure(min(seen), "V", 1)))
+        heads.append(Head(Message("Highest"), Figure(max(seen), "V", 1)))
+    else:
+        before = [abs(each.volts[side]) for each in whole_ for side in (0, 1) if each.amps[side]] or [0.0]
+        heads.append(Head(Message("Lowest, whole"), Figure(min(before), "V", 1), main=False))
+        heads.append(Head(Message("Highest, opened"), Figure(max(seen), "V", 1)))
+        heads.append(Head(Message("Lowest, opened"), Figure(min(seen), "V", 1)))
+    return tuple(heads)
+
+
+_SHOWN = 4
+
+TOOL = Tool(
+    name="edison",
+    title=Message("Three-wire ladder"),
+    question=Message("What flows in a shared neutral, and what happens when it is lost?"),
+    group=Group.CIRCUIT,
+    place=7,
+    words=("three-wire", "edison", "lost neutral", "open neutral", "shared neutral", "multiwire", "300.13",
+           "ladder", "kirchhoff", "neutral"),
+    asks=EdisonAsked,
+    solve=solve,
+    example={
+        family: {
+            "volts": [volts, volts],
+            "open_neutral_at": 1,
+            "sections": [
+                {"line1_ohm": 0.06, "neutral_ohm": 0.06, "line2_ohm": 0.06, "load1_a": 24, "load2_a": 5,
+                 "name1": "kitchen", "name2": "lights"},
+                {"line1_ohm": 0.13, "neutral_ohm": 0.13, "line2_ohm": 0.13, "load1_a": 3, "load2_a": 13,
+                 "name1": "television", "name2": "heater"},
+                {"line1_ohm": 0.08, "neutral_ohm": 0.08, "line2_ohm": 0.08, "load1_a": 2.5, "load2_a": 10,
+                 "name1": "refrigerator", "name2": "kettle"},
+            ],
+        }
+        for family, volts in (("nec", 120), ("iec", 230))
+    },
+    caution=Message("A lost neutral is live. Open both lines before you touch it, prove dead. Local code and the "
+                    "licensed person decide."),
+)  # fmt: skip
