@@ -102,19 +102,19 @@ def _solved(volts: tuple[complex, complex], sections: Sequence[Section], opened:
         branches.append(Branch(_SOURCE, f"{opened}n", _AIR_OHM))  # a neutral that nothing hangs on
     takes = []
     for (number, place), amps in drawn.items():
-        start, end = (f"{number}{_ROWS[wire]}" for wire in _SPANS[place])
-        takes.append(Taken(start, end, abs(amps) * abs(nominal[place]), 1.0, nominal[place], Draws.PAPER))
+        one, other = (f"{number}{_ROWS[wire]}" for wire in _SPANS[place])
+        takes.append(Taken(one, other, abs(amps) * abs(nominal[place]), 1.0, nominal[place], Draws.PAPER))
     found = nodal(branches, takes, _SOURCE)
     result = []
     for number in range(len(sections)):
-        one, middle, two = (found.volts[f"{number}{row}"] for row in _ROWS)
+        over, middle, under = (found.volts[f"{number}{row}"] for row in _ROWS)
         amps = [
             drawn.get((number, place)) or _current(found.branches, loads.get((number, place))) for place in range(3)
         ]
         flow = [_current(found.branches, at_of.get((number, wire))) for wire in range(3)]
         result.append(
-            Found(flow[0], flow[1], -flow[2], (one - middle, middle - two, one - two),
-                  (amps[0], amps[1], amps[2]), (one, middle, two))
+            Found(flow[0], flow[1], -flow[2], (over - middle, middle - under, over - under),
+                  (amps[0], amps[1], amps[2]), (over, middle, under))
         )  # fmt: skip
     return result
 

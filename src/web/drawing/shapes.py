@@ -37,9 +37,32 @@ LOOKS = {
     "wrong-word": {"fill": "#a12f1c", "font-size": "14", "font-weight": "600"},
     "stop": {"stroke": "none", "fill": "#a12f1c"},
     "warn": {"stroke": "#7a4e00", "fill": "#f6e4bd", "stroke-width": "1.2"},
+    "ring": {"stroke": "#d8cdb8", "fill": "none", "stroke-width": "1"},
+    "joint": {"stroke": INK, "fill": INK},
+    "limit": {"stroke": "#a12f1c", "fill": "none", "stroke-width": "1.6", "stroke-dasharray": "6 4"},
+    "wrong-box": {"stroke": "#a12f1c", "fill": "#f5d6cf", "stroke-width": "2"},
+    "label-end": {"fill": SOFT, "font-size": "12.5", "text-anchor": "end"},
+    "label-mid": {"fill": SOFT, "font-size": "12.5", "text-anchor": "middle"},
+    "letter-big": {"fill": INK, "font-size": "13.5", "font-weight": "600", "text-anchor": "middle"},
+    "sign": {"fill": SOFT, "font-size": "14"},
+    "volts": {"fill": EARTH, "font-size": "16", "font-weight": "600"},
+    "volts-out": {"fill": "#a12f1c", "font-size": "16", "font-weight": "600"},
+    "volts-end": {"fill": EARTH, "font-size": "14", "font-weight": "600", "text-anchor": "end"},
+    "volts-out-end": {"fill": "#a12f1c", "font-size": "14", "font-weight": "600", "text-anchor": "end"},
+    "phasor-name": {"fill": INK, "font-size": "13.5", "font-weight": "600"},
+    "phasor-name-end": {"fill": INK, "font-size": "13.5", "font-weight": "600", "text-anchor": "end"},
+    "neutral-word": {"fill": EARTH, "font-size": "19", "font-weight": "600"},
     "stop-letter": {"fill": "#ffffff", "font-size": "11", "font-weight": "700", "text-anchor": "middle"},
     "warn-letter": {"fill": "#7a4e00", "font-size": "11", "font-weight": "700", "text-anchor": "middle"},
 }
+
+# The colours of conductors, as strokes and as fills.
+COLOURS = {
+    "black": INK, "red": "#b3231b", "blue": "#2457a8", "white": "#8a9399", "brown": "#6b3f1d", "orange": "#c4600f",
+    "yellow": "#a78600", "grey": "#77808a", "light-blue": "#2f86c4", "neutral": EARTH,
+}  # fmt: skip
+LOOKS |= {f"wire-{name}": {"stroke": hue, "fill": "none"} for name, hue in COLOURS.items()}
+LOOKS |= {f"fill-{name}": {"stroke": "none", "fill": hue} for name, hue in COLOURS.items()}
 
 _REACH = 140.0  # a group with a transformer reaches so far below where it begins
 

@@ -42,7 +42,7 @@ class CircuitItem(Asked):
     """A circuit of the board."""
 
     name: Annotated[str, Ask(TEXT, "what it feeds", Message("Name"), shown="")] = ""
-    load: Annotated[Rating, Ask(RATING, "what it draws: VA, W or A", Message("Load"), hint="VA")]
+    load: Annotated[Rating, Ask(RATING, "what it draws: VA, W or A", Message("Load"))]
     poles: Annotated[int, Ask(whole(1, 3), "of its breaker", Message("Poles"), shown=1)] = 1
     leg: Annotated[
         Legs | None, Ask(_LEGS, "where it stands: L1, or L1-L2; by the order of ways where not given", Message("Leg"))

@@ -110,7 +110,7 @@ class EdisonAsked(OfABook):
     ] = None  # fmt: skip
     open_neutral_at: Annotated[
         int | None, Ask(whole(0, _MOST - 1), "section's number, from 0; the answer is then the opened one's",
-                        Message("Opened in section"), _NEUTRAL, hint="0, 1, …")
+                        Message("Opened in section, from 0"), _NEUTRAL)
     ] = None  # fmt: skip
     sections: Annotated[
         list[SectionItem], Field(min_length=1, max_length=_MOST), Items(_SECTIONS, Message("section"))
@@ -255,7 +255,7 @@ def _names(asked: EdisonAsked) -> list[tuple[str, str]]:
 
 
 class Seen(NamedTuple):
-    """A load's volts as a person sees them: which, where, its volts, of its nominal, outside the band or not, in words."""
+    """A load's volts as a person sees them: which, where, volts, share of nominal, whether out of band, in words."""
 
     name: str
     section: int
@@ -314,9 +314,10 @@ def _findings(asked: EdisonAsked, found: list[Found], nominal: tuple[float, floa
 
 
 def _heads(asked: EdisonAsked, found: list[Found], whole_: list[Found]) -> tuple[Head, ...]:
-    carries = " · ".join(f"{abs(each.neutral):.1f}" for each in found[:_SHOWN])
+    most = max(abs(each.neutral) for each in found)
+    each_a = ", ".join(f"{abs(each.neutral):.1f}" for each in found[:_SHOWN])
     seen = [abs(each.volts[side]) for each in found for side in (0, 1) if each.amps[side]] or [0.0]
-    heads = [Head(Message("Neutral carries"), carries, "A", Message("section by section, from the source"))]
+    heads = [Head(Message("Neutral, most"), Figure(most, "A", 1), "", Message("by section: {each} A", each=each_a))]
     if asked.open_neutral_at is None:
         heads.append(Head(Message("Lowest"), Figure(min(seen), "V", 1)))
         heads.append(Head(Message("Highest"), Figure(max(seen), "V", 1)))

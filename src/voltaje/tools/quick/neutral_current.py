@@ -83,17 +83,16 @@ def solve(asked: NeutralAsked) -> Answered:
     found = returned(amps, factors, system, asked.third_harmonic)
     phasors = leg_phasors(amps, factors, system)
     along, across = [each.real for each in phasors.values()], [each.imag for each in phasors.values()]
-    rule = book.load_rule
-    x = sheet.apply(_IN_STEP, Message("Legs along the first"), "A", rule, None, along=along)
-    y = sheet.apply(_ACROSS, Message("Legs across it"), "A", rule, None, across=across)
-    own = sheet.apply(_LENGTH, Message("What they do not cancel"), "A", rule, None, along=x, across=y)
+    x = sheet.apply(_IN_STEP, Message("Legs along the first"), "A", None, None, along=along)
+    y = sheet.apply(_ACROSS, Message("Legs across it"), "A", None, None, across=across)
+    own = sheet.apply(_LENGTH, Message("What they do not cancel"), "A", None, None, along=x, across=y)
     total = own
     if asked.third_harmonic:
         because = Message("in step on every leg of a wye: they add") if _in_step(system) else None
         if because:
-            sheet.apply(_THIRDS, Message("Third harmonics"), "A", rule, because, share=asked.third_harmonic,
+            sheet.apply(_THIRDS, Message("Third harmonics"), "A", None, because, share=asked.third_harmonic,
                         amps=list(amps.values()))  # fmt: skip
-        total = sheet.apply(_BOTH, Message("Neutral"), "A", rule, Message("unlike frequencies add as squares"),
+        total = sheet.apply(_BOTH, Message("Neutral"), "A", None, Message("unlike frequencies add as squares"),
                             own=own, third=abs(found.third))  # fmt: skip
     result: Json = {
         "neutral_a": total,
@@ -262,6 +261,6 @@ TOOL = Tool(
         "nec": {"system": "208Y/120", "legs": [24, 18, 11], "third_harmonic": 0},
         "iec": {"system": "230/400", "legs": [20, 14, 9]},
     },
-    caution=Message("A neutral that is opened under load is live. Open every line first, prove dead. Local code and the "
-                    "licensed person decide."),
+    caution=Message("A neutral that is opened under load is live. Open every line first, prove dead. Local code and "
+                    "the licensed person decide."),
 )  # fmt: skip

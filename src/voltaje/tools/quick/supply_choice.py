@@ -46,7 +46,7 @@ class LoadItem(Asked):
     """A load of the place."""
 
     name: Annotated[str, Ask(TEXT, "what it is", Message("Name"), shown="")] = ""
-    load: Annotated[Rating, Ask(RATING, "what it draws: VA, W, kVA or kW", Message("Load"), hint="VA")]
+    load: Annotated[Rating, Ask(RATING, "what it draws: VA, W, kVA or kW", Message("Load"))]
     phases: Annotated[int, Ask(one_number(1, 3), "3 where it only runs on three", Message("Phases"), shown=1)] = 1
 
 

@@ -46,9 +46,7 @@ class SegmentItem(Asked):
     """A segment, with what leaves at its end."""
 
     length: Annotated[tuple[str, float], Ask(TYPED_LENGTH, "one way", Message("Length"), hint="length")]
-    load: Annotated[
-        Rating | None, Ask(RATING, "what leaves at its end: A, VA, W", Message("Load at its end"), hint="A")
-    ] = None
+    load: Annotated[Rating | None, Ask(RATING, "what leaves at its end: A, VA, W", Message("Load at its end"))] = None
     size: Annotated[
         str | None, Ask(SIZE, "of its conductors; the smallest that holds the limit where not given", Message("Size"))
     ] = None
@@ -151,9 +149,7 @@ def solve(asked: DropAsked) -> Answered:
     amps = _amps(asked, sheet)
     limit, rule = _limit(asked, amps)
     found = _segments(asked, amps, limit, sheet)
-    total = sheet.apply(
-        _TOTAL, Message("Drop in all"), "V", book.rule("drop"), None, parts=[each.drop_v for each in found]
-    )
+    total = sheet.apply(_TOTAL, Message("Drop in all"), "V", None, None, parts=[each.drop_v for each in found])
     percent = sheet.apply(_PERCENT, Message("Of the nominal"), "%", rule.rule, None, drop=total, volts=asked.volts)
     longest = _longest(found, limit * asked.volts / 100, sheet)
     smallest = _smallest(asked, amps, limit)
@@ -185,7 +181,7 @@ def solve(asked: DropAsked) -> Answered:
         Head(Message("Smallest size"), smallest or "–", book.terms.gauge(smallest) if smallest else "",
              Message("of one size all along, by drop alone"), main=False),
     )  # fmt: skip
-    facts = {"asked": asked, "found": found, "limit": limit, "total": total, "ends": result["segments"]}
+    facts = {"asked": asked, "found": found, "limit": limit, "ends_unit": unit}
     return Answered(book, result, sheet.steps, findings, heads, facts.copy)
 
 
@@ -323,7 +319,8 @@ def _longest(found: list[_Segment], limit_v: float, sheet: Sheet) -> float | Non
     if last.drop_v <= 0 or before >= limit_v:
         return None
     unit = last.item.length[0]
-    sheet.apply(_LONGEST, Message("Longest last segment"), unit, None, None, length=length_in(last.item.length[1], unit),
+    label = Message("Longest last segment")
+    sheet.apply(_LONGEST, label, unit, None, None, length=length_in(last.item.length[1], unit),
                 limit=limit_v, others=before, own=last.drop_v)  # fmt: skip
     return last.item.length[1] * (limit_v - before) / last.drop_v
 
