@@ -12,6 +12,7 @@ import math
 from collections import defaultdict
 from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from itertools import combinations
 from typing import Any, NamedTuple
 
@@ -24,11 +25,11 @@ from voltaje.systems import System
 Legs = tuple[str, ...]
 Counts = NDArray[np.float64]
 
-_EXACT_UP_TO = 16  # so many circuits that may move are solved to the last digit
+_EXACT_UP_TO = 12  # so many circuits that may move are solved to the last digit
 _TOLERANCE_A = 0.1  # the last digit that is shown
-_SECONDS, _LONG = 0.2, 2.0  # for each question, of a board of many circuits and of few
+_SECONDS, _LONG = 0.2, 1.0  # for each question, of a board of many circuits and of few
 _DIRECTIONS, _ROUNDS = 24, 6
-_GRAINS = 10_000  # an ampere
+_GRAINS = 5_000  # an ampere
 _DUST_A, _ALIKE = 1e-7, 1e-6
 
 
@@ -89,13 +90,20 @@ def places_of(poles: int, system: System, neutral: bool = False) -> tuple[Legs, 
 
 
 def even_out(
-    circuits: Sequence[Circuit], system: System, base: Mapping[str, float] | None = None, most_moves: int | None = None
+    circuits: Sequence[Circuit],
+    system: System,
+    base: Mapping[str, float] | None = None,
+    most_moves: int | None = None,
+    order: Legs = (),
+    base_neutral: complex = 0j,
 ) -> Balanced:
     """Return the best assignment of circuits to legs.
 
     base: what stands on each leg anyhow [A]; most_moves: how many circuits may change, None for any
+    order: the legs that there are, of a board that has not all of its system's; base_neutral: what stands on the
+        neutral anyhow [A, as a phasor]
     """
-    return _Problem(circuits, system, base or {}, most_moves).solved()
+    return _Problem(circuits, system, base or {}, most_moves, order, base_neutral).solved()
 
 
 @dataclass
@@ -110,12 +118,18 @@ class _Problem:
     """The integer programme: a column for each way that a kind of circuit may go, how many of it go so."""
 
     def __init__(
-        self, circuits: Sequence[Circuit], system: System, base: Mapping[str, float], most_moves: int | None
+        self,
+        circuits: Sequence[Circuit],
+        system: System,
+        base: Mapping[str, float],
+        most_moves: int | None,
+        order: Legs,
+        base_neutral: complex,
     ) -> None:
         self.circuits, self.system = circuits, system
-        self.order = [leg for leg, _angle in system.legs]
+        self.order = order or tuple(leg for leg, _angle in system.legs)
         self.base = {leg: base.get(leg, 0.0) for leg in self.order}
-        self.most_moves = most_moves
+        self.most_moves, self.base_neutral = most_moves, base_neutral
         self.turn = {leg: cmath.rect(1.0, math.radians(angle)) for leg, angle in system.legs}
         free = sum(len(each.may) > 1 for each in circuits)
         self.exact = free <= _EXACT_UP_TO
@@ -188,7 +202,7 @@ class _Problem:
         if not any(len(each.may) > 1 for each in self.circuits):
             return self._answer(start, max(self._standing(start).values()))
         slack = _DUST_A if self.exact else _TOLERANCE_A
-        near = None if self.exact or not self._allowed(start) else self._near(start, self._mean() + slack)
+        near = None if self.exact or not self._allowed(start) else self._near(start, self.least + slack)
         counts, bound = self._least_largest(near)
         if counts is None:  # circuits that share a neutral have no legs of their own, or nothing was found in time
             return self._answer(start, bound)
@@ -222,13 +236,28 @@ class _Problem:
                 best = min(best, down(other), key=worth)
         return best
 
-    def _mean(self) -> float:
-        """Return what no assignment brings the largest leg under [A]: the mean, up to the next whole grain."""
+    @cached_property
+    def least(self) -> float:
+        """What no assignment brings the largest leg under [A]: the least sum of circuits on a leg from the mean up."""
         mean = sum(self._standing(self._as_it_stands()).values()) / len(self.order)
-        weights = [*(each.each_a for each in self.circuits), *self.base.values()]
-        grain = math.gcd(*(round(each * _GRAINS) for each in weights)) / _GRAINS
-        exact = all(abs(each * _GRAINS - round(each * _GRAINS)) < _ALIKE for each in weights)
-        return math.ceil(mean / grain - _ALIKE) * grain if exact and grain > 0 else mean
+        counts = sum(len(kind.members) for kind in self.kinds)
+        slack = counts / _GRAINS  # of rounding each to a grain
+        bounds = []
+        for leg in self.order:
+            sums, whole = 1, 0
+            for kind in self.kinds:
+                one = kind.members[0]
+                if any(leg in way for way in one.may):
+                    grains = round(one.each_a * _GRAINS)
+                    for _ in kind.members:
+                        sums |= sums << grains
+                        whole += grains
+            wanted = max(math.floor((mean - self.base[leg] - slack) * _GRAINS), 0)
+            above = sums >> wanted
+            if above:
+                first = (above & -above).bit_length() - 1
+                bounds.append(self.base[leg] + (wanted + first) / _GRAINS - slack)
+        return max(mean, min(bounds, default=mean))
 
     def _as_it_stands(self) -> Counts:
         counts = np.zeros(len(self.ways))
@@ -243,8 +272,8 @@ class _Problem:
 
     def _least_largest(self, near: Counts | None) -> tuple[Counts | None, float]:
         """Return the assignment of least largest leg, and the bound under which none brings it."""
-        mean = self._mean()
-        if near is not None and max(self._standing(near).values()) <= mean + _TOLERANCE_A:
+        mean = self.least
+        if near is not None and self._largest(near) <= mean + _TOLERANCE_A:
             return near, mean
         ways = len(self.ways)
         rows = np.array([np.append(self.weights(leg), -1.0) for leg in self.order])
@@ -253,7 +282,7 @@ class _Problem:
         found = self._milp(cost, [over], 1, relative=0.0 if self.exact else _TOLERANCE_A / max(mean, 1.0))
         bound = max(float(getattr(found, "mip_dual_bound", None) or mean), mean)
         counts = self._counts(found)
-        if counts is None or (near is not None and self._largest(near) < self._largest(counts)):
+        if counts is None or (near is not None and self._largest(near) <= self._largest(counts) + _TOLERANCE_A):
             counts = near
         return counts, bound
 
@@ -268,7 +297,8 @@ class _Problem:
                 break
             pulls = np.array([np.append(self.pulls(along), -1.0) for along in directions])
             cost = np.append(np.zeros(len(self.ways)), 1.0)
-            found = self._milp(cost, [self._under(limit, 1), LinearConstraint(pulls, -np.inf, 0.0)], 1,
+            held = [self._under(limit, 1), LinearConstraint(pulls, -np.inf, self._off(directions))]
+            found = self._milp(cost, held, 1,
                                relative=0.0 if self.exact else 0.01)  # fmt: skip
             new = self._counts(found)
             if new is None:
@@ -289,7 +319,7 @@ class _Problem:
             best = near
         for _ in range(_ROUNDS):
             pulls = np.array([self.pulls(along) for along in directions])
-            held = [self._under(limit, 0), LinearConstraint(pulls, -np.inf, most_neutral)]
+            held = [self._under(limit, 0), LinearConstraint(pulls, -np.inf, most_neutral + self._off(directions))]
             new = self._counts(self._milp(moved, held, 0, relative=0.0))
             if new is None:
                 return best
@@ -323,7 +353,12 @@ class _Problem:
         return {leg: self.base[leg] + float(self.weights(leg) @ counts) for leg in self.order}
 
     def _pull(self, counts: Counts) -> complex:
-        return complex(float(self.pulls(1 + 0j) @ counts), float(self.pulls(1j) @ counts))
+        own = complex(float(self.pulls(1 + 0j) @ counts), float(self.pulls(1j) @ counts))
+        return own + self.base_neutral
+
+    def _off(self, directions: list[complex]) -> Counts:
+        """Return what stands on the neutral anyhow along each direction, to be taken off its limit [A]."""
+        return np.array([-(self.base_neutral * along.conjugate()).real for along in directions])
 
     def neutral_of(self, counts: Counts) -> float:
         """Return what an assignment leaves on the neutral [A]."""
@@ -382,7 +417,7 @@ def _descent(problem: _Problem, changes: NDArray[np.intp], start: Counts, enough
     most = np.inf if problem.most_moves is None else problem.most_moves
     counts = start
     for _ in range(_STEPS):
-        standing, neutral = base + legs @ counts, complex(pull @ counts)
+        standing, neutral = base + legs @ counts, complex(pull @ counts) + problem.base_neutral
         possible = counts[goes] > 0
         both = possible[:, None] & possible[None, :] & ~(same & (counts[goes] < 2)[:, None])  # noqa: PLR2004
         both &= moved @ counts + moves[:, None] + moves[None, :] <= most

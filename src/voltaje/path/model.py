@@ -213,6 +213,10 @@ class LoadSpec:
         "group", TEXT, "noncoincident loads of one board: of one group only the largest counts",
         default="", label="Noncoincident with (group)", link="load",
     )  # fmt: skip
+    keep_leg: bool = declared(
+        "keep_leg", FLAG, "it stays on its legs when they are evened out",
+        default=False, shown=False, label="Stays on its leg", link="load",
+    )  # fmt: skip
     neutral_group: str = declared(
         "neutral_group", TEXT, "circuits that share a neutral",
         default="", label="Multiwire group (shared neutral)", link="load",

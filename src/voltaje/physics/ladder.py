@@ -108,13 +108,13 @@ def _solved(volts: tuple[complex, complex], sections: Sequence[Section], opened:
     result = []
     for number in range(len(sections)):
         over, middle, under = (found.volts[f"{number}{row}"] for row in _ROWS)
-        amps = [
+        taken = [
             drawn.get((number, place)) or _current(found.branches, loads.get((number, place))) for place in range(3)
         ]
         flow = [_current(found.branches, at_of.get((number, wire))) for wire in range(3)]
         result.append(
             Found(flow[0], flow[1], -flow[2], (over - middle, middle - under, over - under),
-                  (amps[0], amps[1], amps[2]), (over, middle, under))
+                  (taken[0], taken[1], taken[2]), (over, middle, under))
         )  # fmt: skip
     return result
 

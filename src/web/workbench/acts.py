@@ -9,6 +9,7 @@ from django.utils.translation import gettext as _
 from django.utils.translation import gettext_lazy, ngettext
 from django.views.decorators.http import require_GET
 
+from voltaje.design.solution import NodeSolution
 from voltaje.path.kinds import Kind
 from web.accounts.access import signed_in
 from web.jobs.document import Change, Document
@@ -72,6 +73,7 @@ def _titles() -> dict[str, str]:
         "move": _("moved %(name)s"), "up": _("moved %(name)s"), "down": _("moved %(name)s"),
         "renumber": _("numbered %(name)s anew"), "right": _("assumptions about %(name)s are right"),
         "stand": _("poles of %(name)s"), "rehang": _("deleted %(name)s"),
+        "even-out": _("evened out %(name)s"), "leg-to": _("leg of %(name)s"),
         "add": _("added to %(name)s"), "leg-before": _("leg of %(name)s"), "leg-after": _("leg of %(name)s"),
     }  # fmt: skip
 
@@ -90,6 +92,8 @@ def _wanted(document: Document, keys: list[str], key: str, seen: dict[str, Any])
         case "rehang":
             wanted = several.in_turn(document, children(document, keys[0]), _moves(seen["to"]))
             return [*wanted, Change(("nodes", keys[0]), None, None)], seen["to"]
+        case "leg-to" | "even-out":
+            return ways.all_onto_legs(document, _moves_to(document, keys, seen)), key
         case "duplicate" if len(keys) == 1:
             wanted = several.copies(document, keys[0], seen["times"] or 1)
             return wanted, wanted[0].path[1]
@@ -121,6 +125,30 @@ def _one(base: Document, seen: dict[str, Any]) -> Callable[[Document, str], list
             return lambda document, key: changes.step(document, key, seen["act"] == "up")
         case _:
             return _turner(base, -1 if seen["act"] == "leg-before" else 1)
+
+
+def _moves_to(document: Document, keys: list[str], seen: dict[str, Any]) -> list[tuple[str, tuple[str, ...]]]:
+    """Return which circuits go to which legs, as they were asked for: such as stand on some of their board's legs."""
+    asked = seen["moves"] if seen["act"] == "even-out" else [(key, tuple(seen["to"].split("-"))) for key in keys]
+    solved = solve_job(document).solution.nodes
+    nodes = document["nodes"]
+    for key, legs in asked:
+        if key not in nodes:
+            raise Said(GONE)
+        parent = nodes[key].get("parent")
+        own = among(solved[parent]) if parent else ()
+        if not set(legs) <= set(own) or len(set(legs)) != len(legs) or len(legs) != len(solved[key].legs):
+            raise Said(CANNOT)
+    if not asked:
+        raise Said(_("Nothing was chosen to move."))
+    return asked
+
+
+def among(above: NodeSolution) -> tuple[str, ...]:
+    """Return the legs that a node gives to what it feeds."""
+    if above.node.transformer:
+        return tuple(leg for leg, _angle in above.node.transformer.secondary.legs)
+    return above.legs
 
 
 def _stood(document: Document, key: str, poles: int | None) -> list[Change]:
@@ -162,11 +190,7 @@ def _turner(base: Document, by: Any) -> Callable[[Document, str], list[Change]]:
         parent = document["nodes"][key].get("parent")
         if not parent:
             return []
-        above = solved[parent]
-        among = above.legs
-        if above.node.transformer:
-            among = tuple(leg for leg, _angle in above.node.transformer.secondary.legs)
-        legs = changes.turned_legs(document, key, solved[key].legs, among, by)
+        legs = changes.turned_legs(document, key, solved[key].legs, among(solved[parent]), by)
         return ways.onto_legs(document, key, legs) if legs else []
 
     return turned

@@ -75,6 +75,14 @@ class KeysField(forms.CharField):
         return str(super().clean(value) or "").split()
 
 
+class MovesField(forms.CharField):
+    """Circuits with the legs they go to, `key:L1-L3`, with blanks between them."""
+
+    def clean(self, value: Any) -> list[tuple[str, tuple[str, ...]]]:
+        found = [each.partition(":") for each in str(super().clean(value) or "").split()]
+        return [(key, tuple(legs.split("-"))) for key, _colon, legs in found]
+
+
 class CellsForm(SeenForm):
     """Many places of nodes and what was typed in each, as one change."""
 
@@ -184,6 +192,8 @@ class ActForm(SeenForm):
         "right",
         "stand",
         "rehang",
+        "leg-to",
+        "even-out",
     )
     KINDS = ("board", "transformer", "load", "inverter", "dwelling", "source", "spare", "space")
 
@@ -196,6 +206,7 @@ class ActForm(SeenForm):
     keys = KeysField(max_length=_MOST_KEYS, required=False)  # where it is done to several
     sure = forms.BooleanField(required=False)  # what goes with it was shown
     times = forms.IntegerField(min_value=1, max_value=MOST_COPIES, required=False)
+    moves = MovesField(max_length=_MOST_KEYS, required=False)  # circuits to legs, of evening out
 
 
 class PinForm(SeenForm):

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.workbench import acts, edits, files, settings_views, views
+from web.workbench import acts, edits, evening, files, settings_views, views
 
 urlpatterns = [
     path("<uuid:job_id>/", views.workbench, name="workbench"),
@@ -13,6 +13,7 @@ urlpatterns = [
     path("<uuid:job_id>/understand/costs/", views.costs, name="costs"),
     path("<uuid:job_id>/walk/", edits.walk, name="walk"),
     path("<uuid:job_id>/cells/", edits.cells, name="cells"),
+    path("<uuid:job_id>/even/", evening.even, name="even"),
     path("<uuid:job_id>/act/", acts.act, name="act"),
     path("<uuid:job_id>/paste/", acts.paste, name="paste"),
     path("<uuid:job_id>/nodes/", acts.copied, name="nodes"),

@@ -85,19 +85,45 @@ def _circuits(document: Document, board: str) -> tuple[dict[str, Placed], tuple[
 
 def onto_legs(document: Document, key: str, legs: list[str]) -> list[Change]:
     """Return the changes that put a circuit of a board on other legs: to a free way that lies on them."""
-    parent = document["nodes"][key].get("parent") or ""
-    way = 0
-    if document["nodes"].get(parent, {}).get("kind") == "board":
-        circuits, own = _circuits(document, parent)
-        others = {each: placed for each, placed in circuits.items() if each != key}
+    return all_onto_legs(document, [(key, tuple(legs))])
+
+
+def all_onto_legs(document: Document, moves: Sequence[tuple[str, tuple[str, ...]]]) -> list[Change]:
+    """Return the changes that put circuits on other legs, each to a free way that lies on them.
+
+    The ways that they leave are free for the others; where none lies on its legs, a circuit has its legs by name.
+    """
+    nodes, made = document["nodes"], []
+    boards = dict.fromkeys(nodes[key].get("parent") or "" for key, _legs in moves)
+    for board in boards:
+        mine = [(key, legs) for key, legs in moves if (nodes[key].get("parent") or "") == board]
+        is_board = nodes.get(board, {}).get("kind") == "board"
+        circuits, own = _circuits(document, board) if is_board else ({}, ())
         columns = find_book(document["job"]["book"]).terms.way_columns
-        way = free_way(others, own, columns, tuple(legs))
-    if not way:
-        return [Change(("nodes", key, "load", "legs"), None, legs)]
-    made = [Change(place_of(document, key), None, way)]
-    if read(document, ("nodes", key, "load", "legs")) is not None:
-        made.append(Change(("nodes", key, "load", "legs"), None, None))
+        standing = {key: each for key, each in circuits.items() if key not in dict(mine)}
+        for key, legs in sorted(mine, key=lambda move: -len(move[1])):
+            around = tuple(_in_turn(legs, own))
+            way = free_way(standing, own, columns, around) if is_board else 0
+            if way:
+                standing[key] = Placed(way, around)
+            made += _put(document, key, legs, way)
     return made
+
+
+def _in_turn(legs: tuple[str, ...], own: tuple[str, ...]) -> tuple[str, ...]:
+    """Return legs in the order in which neighbouring ways have them: L3 comes before L1 as well."""
+    first = next((leg for leg in legs if own and own[(own.index(leg) - 1) % len(own)] not in legs), legs[0])
+    at = own.index(first) if first in own else 0
+    return tuple(own[(at + step) % len(own)] for step in range(len(legs))) if own else legs
+
+
+def _put(document: Document, key: str, legs: tuple[str, ...], way: int) -> list[Change]:
+    where = ("nodes", key, "load") if document["nodes"][key].get("load") else ("nodes", key)
+    if not way:
+        found = [Change((*where, "legs"), None, list(legs))]
+        return [*found, Change((*where, "way"), None, None)] if way_of(document["nodes"][key]) else found
+    found = [Change((*where, "way"), None, way)]
+    return [*found, Change((*where, "legs"), None, None)] if read(document, (*where, "legs")) is not None else found
 
 
 def renumbered(document: Document, board: str) -> list[Change]:

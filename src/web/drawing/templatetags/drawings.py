@@ -4,6 +4,7 @@ from typing import Any
 
 from django import template
 
+from web.drawing.legs import MARKS
 from web.words.figures import write
 
 register = template.Library()
@@ -31,6 +32,18 @@ def ends(text: str, end: str) -> bool:
 def product(value: Any, factor: Any) -> float:
     """A figure times another."""
     return float(value or 0) * float(factor or 0)
+
+
+@register.filter
+def leg_mark(leg: str) -> str:
+    """A leg's mark as a path: round, square, triangle."""
+    return MARKS.get(leg, MARKS["L1"])
+
+
+@register.filter
+def shortened(text: str, most: int) -> str:
+    """A text cut to so many letters."""
+    return text if len(text) <= int(most) else text[: int(most) - 1].rstrip() + "…"
 
 
 @register.filter

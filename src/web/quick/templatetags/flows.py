@@ -9,7 +9,7 @@ from django.utils.translation import gettext
 
 from voltaje.quantity import length_in
 from web.drawing.ladder import Loads, ladder_drawing
-from web.drawing.legs import MARKS, colour
+from web.drawing.legs import colour
 from web.drawing.phasors import phasor_drawing
 from web.drawing.shapes import Drawing
 from web.drawing.stairs import Stair, stairs
@@ -83,12 +83,6 @@ def hue(context: Any, leg: str) -> str:
 
 
 _ROOM = 1.02
-
-
-@register.filter
-def mark_of(leg: str) -> str:
-    """A leg's mark as a path: round, square, triangle."""
-    return MARKS.get(leg, MARKS["L1"])
 
 
 @register.filter

@@ -9,5 +9,6 @@ import "./clipboard.js";
 import "./earth.js";
 import "./find.js";
 import "./keys.js";
+import "./legs.js";
 
 news.fetch = fetchNews;
