@@ -69,6 +69,11 @@ class BoardLegs:
     device_a: float | None
 
     @property
+    def to_neutral_v(self) -> float:
+        """The volts by which blocks weigh: to neutral, or to the middle where there is none [V]."""
+        return self.system.line_to_neutral_v or self.system.to_middle_v(self.order[0])
+
+    @property
     def totals(self) -> dict[str, float]:
         """What the blocks put on each leg [A]."""
         return {leg: sum(block.each_a.get(leg, 0.0) for block in self.blocks) for leg in self.order}
@@ -110,8 +115,11 @@ class BoardLegs:
 _WITH_NEUTRAL = ("range", "dryer", "dwelling")
 
 
-def legs_of(board: str, job: Job, solution: Solution) -> BoardLegs | None:
-    """Return the legs of a board, None for what has fewer than two."""
+def legs_of(board: str, job: Job, solution: Solution, whole: bool = False) -> BoardLegs | None:
+    """Return the legs of a board, None for what has fewer than two.
+
+    whole: with what boards below feed, in place of those boards, as far as they have all of its legs
+    """
     solved = solution.nodes[board]
     system, order = solved.system, solved.legs
     if solved.node.transformer:
@@ -123,14 +131,37 @@ def legs_of(board: str, job: Job, solution: Solution) -> BoardLegs | None:
         return None
     fed = [solution.nodes[node.id] for node in job.nodes if node.parent == board and node.kind not in EMPTY]
     out = _excluded(fed) | {each.node.id for each in fed if each.node.kind is Kind.INVERTER}
-    blocks = [_block(each, job, solution, system, order) for each in fed if each.demand_va]
+    blocks = _together([_block(each, job, solution, system, order) for each in fed if each.demand_va])
     left = tuple(block._replace(stays=EXCLUDED) for block in blocks if block.key in out)
     blocks = [block for block in blocks if block.key not in out]
+    if whole:
+        blocks = [each for block in blocks for each in _opened(block, job, solution, order)]
     device = solved.design.choice.device_a if solved.design else None
     main = solved.node.board.main_a if solved.node.board else None
     if solved.unit and solved.unit.behind:
         device = solved.unit.behind[0].design.choice.device_a
     return BoardLegs(board, solved.node.name or board, system, order, tuple(blocks), left, main or device)
+
+
+def _opened(block: Block, job: Job, solution: Solution, order: Legs) -> list[Block]:
+    """Return what a board feeds in its place, where it has all legs; else the block itself."""
+    if block.kind != Kind.BOARD.value or len(block.legs) < len(order):
+        return [block]
+    below = legs_of(block.key, job, solution, whole=True)
+    return list(below.blocks) if below and below.blocks else [block]
+
+
+def _together(blocks: list[Block]) -> list[Block]:
+    """Return blocks of which those stay that share a neutral, unless two of them stand on one leg.
+
+    Their devices are tied and lie beside each other: they are moved only to mend.
+    """
+    found = []
+    for block in blocks:
+        others = [each for each in blocks if block.group and each.group == block.group and each is not block]
+        apart = others and not any(set(each.legs) & set(block.legs) for each in others)
+        found.append(block._replace(stays=block.stays or KEPT) if apart else block)
+    return found
 
 
 def _excluded(fed: list[NodeSolution]) -> set[str]:

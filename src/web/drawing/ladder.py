@@ -14,6 +14,7 @@ _BOX_W, _BOX_SHARE = 13.0, 0.44
 _WIDEST = 9.0
 _QUIET_A = 0.005
 _BOTH, _OPEN = 2, 0.5
+_OHMS = ("line1_ohm", "neutral_ohm", "line2_ohm")
 
 
 class Loads:
@@ -55,7 +56,7 @@ def _panel(key: str, title: str, found: Sequence[Found], loads: Loads, top: floa
         start = _SOURCE_X + 12 if number == 0 else _FIRST + _PITCH * (number - 1)
         end = _FIRST + _PITCH * number
         here = [place.real for place in each.at]
-        shapes += _wires(each, (start, end), (before, here), (scale, middle, most), number == opened)
+        shapes += _wires(each, (start, end), (before, here), (scale, middle, most), number == opened, number)
         shapes += _hung(each, end, here, scale, middle, loads, number)
         before = here
     return Group(key, title, 0, top, tuple(shapes))
@@ -75,13 +76,14 @@ def _source(loads: Loads, scale: float, middle: float) -> list[Shape]:
 
 def _wires(
     each: Found, ends: tuple[float, float], volts: tuple[list[float], list[float]], how: tuple[float, float, float],
-    opened: bool,
+    opened: bool, number: int,
 ) -> list[Shape]:  # fmt: skip
     (start, end), (before, here), (scale, middle, most) = ends, volts, how
     shapes: list[Shape] = []
     centre = (start + end) / 2 + 20
     flows = (each.line1.real, each.neutral.real, -each.line2.real)
     for wire, amps in enumerate(flows):
+        field = f"sections[{number}].{_OHMS[wire]}"
         y0, y1 = middle - before[wire] * scale, middle - here[wire] * scale
         width = 1.4 + (_WIDEST - 1.4) * abs(amps) / most
         label_y = (y0 + y1) / 2 - width / 2 - 6 if wire < _BOTH else (y0 + y1) / 2 + width / 2 + 16
@@ -98,7 +100,7 @@ def _wires(
             shapes.append(Shape("wire", d=d, width=width))
         if abs(amps) > _QUIET_A:
             shapes.append(_head(centre, (y0 + y1) / 2, amps > 0, width, wire))
-        shapes.append(Shape("letter-big", centre, label_y, text=f"{write(abs(amps), 1)} A"))
+        shapes.append(Shape("letter-big", centre, label_y, text=f"{write(abs(amps), 1)} A", field=field))
     return shapes
 
 
@@ -138,7 +140,7 @@ def _hung(
             Shape("line", d=f"M{x:.1f} {over:.1f}V{under:.1f}"),
             Shape("wrong-box" if out else "terminal", d=box),
         ]
-        shapes += _said(each, x, (over + under) / 2, under - over, side, loads.names[number][side], out)
+        shapes += _said(each, x, (over + under) / 2, under - over, (number, side), loads.names[number][side], out)
         shapes += [Shape("sign", x - 15, over + 18, text="+"), Shape("sign", x - 15, under - 8, text="−")]
     shapes.append(Shape("joint", x, ys[1], r=3.6))
     if abs(each.amps[2]) > _QUIET_A:
@@ -148,14 +150,19 @@ def _hung(
     return shapes
 
 
-def _said(each: Found, x: float, y: float, room: float, side: int, name: str, out: bool) -> list[Shape]:
+def _said(each: Found, x: float, y: float, room: float, which: tuple[int, int], name: str, out: bool) -> list[Shape]:
     """Return what stands beside a load: its name, volts, amperes; in two lines where it is short."""
+    number, side = which
+    field = f"sections[{number}].load{side + 1}_a"
     volts = f"{write(abs(each.volts[side]), 1)} V" + (" ×" if out else " ✓")
     amps, look = f"{write(abs(each.amps[side]), 1)} A", "volts-out" if out else "volts"
     if room < _SHORT:
-        return [Shape(look, x + 13, y + 1, text=volts), Shape("label", x + 13, y + 16, text=f"{name} · {amps}")]
+        return [
+            Shape(look, x + 13, y + 1, text=volts),
+            Shape("label", x + 13, y + 16, text=f"{name} · {amps}", field=field),
+        ]
     return [Shape("label", x + 13, y - 14, text=name), Shape(look, x + 13, y + 5, text=volts),
-            Shape("label", x + 13, y + 21, text=amps)]  # fmt: skip
+            Shape("label", x + 13, y + 21, text=amps, field=field)]  # fmt: skip
 
 
 _SHORT = 64.0

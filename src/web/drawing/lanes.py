@@ -4,7 +4,7 @@ What is alike on all legs is folded below a tear line, with what is folded writt
 joined by a ribbon.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -33,6 +33,8 @@ class Placed(NamedTuple):
     height: float
     name: str
     amps: str
+    kva: str
+    state: str
     movable: bool
     wide: bool
     legs: str
@@ -95,8 +97,11 @@ class Lanes(NamedTuple):
 _BED, _TOOTH, _HALF_LETTER = 58.0, 8, 4.5
 
 
-def lanes(board: BoardLegs, family: str, words: dict[str, str]) -> Lanes:
-    """Return the lanes of a board; words: of "mean", "to main", "over main", "folded", by what they are for."""
+def lanes(board: BoardLegs, family: str, words: dict[str, str], states: Mapping[str, str]) -> Lanes:
+    """Return the lanes of a board.
+
+    words: of "mean", "to main", "over", "folded", by what they are for; states: of each circuit, stop, warn or holds
+    """
     alike = [block for block in board.blocks if block.alike]
     under = sum(max(block.each_a.values()) for block in alike)
     totals = board.totals
@@ -114,7 +119,7 @@ def lanes(board: BoardLegs, family: str, words: dict[str, str]) -> Lanes:
             high = block.each_a[leg] * scale
             y -= high
             joints.setdefault(block.key, []).append((x, y, high))
-            places.append(_placed(block, leg, x, y, width, high))
+            places.append(_placed(block, leg, (x, y, width, high), board, states.get(block.key, "holds")))
         made.append(_lane(board, leg, (x, width, y), mean, family, words))
     ribbons = tuple(shape for ends in joints.values() if len(ends) > 1 for shape in _ribbons(ends, width))
     device, marks = board.device_a, tuple(_marks(under, reach, scale, floor))
@@ -125,12 +130,14 @@ def lanes(board: BoardLegs, family: str, words: dict[str, str]) -> Lanes:
     )  # fmt: skip
 
 
-def _placed(block: Block, leg: str, x: float, y: float, width: float, high: float) -> Placed:
-    amps = block.each_a[leg]
+def _placed(block: Block, leg: str, where: tuple[float, float, float, float], board: BoardLegs, state: str) -> Placed:
+    (x, y, width, high), amps = where, block.each_a[leg]
     title = f"{block.name}: {write(amps, 1)} A"
     if block.poles > 1:
         title += f" · {'-'.join(block.legs)} · {write(block.own_a, 1)} A"
     words = write(amps, 1) if high >= _SHORT else ""
+    kva = write(amps * board.to_neutral_v / 1000, 2)
+    title += f" · {kva} kVA"
     legs, neutral = "-".join(block.legs), bool(block.neutral_a)
     return Placed(
         block.key,
@@ -141,6 +148,8 @@ def _placed(block: Block, leg: str, x: float, y: float, width: float, high: floa
         high,
         block.name,
         words,
+        kva,
+        state,
         not block.stays,
         block.poles > 1,
         legs,

@@ -78,6 +78,7 @@ class Shape(NamedTuple):
     text: str = ""
     width: float = 0.0
     title: str = ""
+    field: str = ""  # the input that a press on it goes to
 
     def moved(self, dx: float, dy: float) -> "Shape":
         """Return the shape elsewhere."""

@@ -1,4 +1,4 @@
-"""What evening out a board's legs proposes: moves with their proof, before any is made."""
+"""What evening out and least metal propose, with their proofs, before anything is made."""
 
 from uuid import UUID
 
@@ -8,6 +8,7 @@ from django.views.decorators.http import require_GET
 
 from voltaje.books.registry import find_book
 from voltaje.design.balancing import Balanced
+from voltaje.design.least_metal import REASON, least_metal
 from voltaje.design.legs import BoardLegs, legs_of
 from voltaje.errors import Refused
 from web.accounts.access import signed_in
@@ -17,6 +18,7 @@ from web.jobs.saying import said_of_error
 from web.jobs.solving import solve_job
 from web.words.request import Request
 from web.workbench.changes import board_of
+from web.workbench.forms import LeastForm
 from web.workbench.views import opened
 
 _MOST = 200
@@ -32,7 +34,8 @@ def even(request: Request, job_id: UUID) -> HttpResponse:
     board = board_of(document, request.GET.get("at", ""))
     try:
         solved = solve_job(document)
-        legs = legs_of(board, solved.job, solved.solution) if board in solved.solution.nodes else None
+        whole = request.GET.get("whole") == "1"
+        legs = legs_of(board, solved.job, solved.solution, whole) if board in solved.solution.nodes else None
     except Refused as error:
         return render(request, "workbench/_evened.html", {"error": said_of_error(error, document)})
     if legs is None:
@@ -81,3 +84,30 @@ def _moves(legs: BoardLegs, found: Balanced) -> list[dict[str, object]]:
         }
         for move in found.moves
     ]  # fmt: skip
+
+
+@signed_in
+@require_GET
+def least(request: Request, job_id: UUID) -> HttpResponse:
+    """The sizes of least metal over the whole job, or of least money where prices are given."""
+    job, document = opened(request, job_id)
+    form = LeastForm(request.GET)
+    if not form.is_valid():
+        words = [str(message) for messages in form.errors.values() for message in messages]
+        return render(request, "workbench/_least.html", {"error": " ".join(words)})
+    asked = form.cleaned_data
+    prices = {metal: asked[key] for metal, key in (("Cu", "cu"), ("Al", "al")) if asked[key]}
+    try:
+        solved = solve_job(document)
+        found = least_metal(solved.job, solved.solution, asked["margin"] or 0.0, prices)
+    except Refused as error:
+        return render(request, "workbench/_least.html", {"error": said_of_error(error, document)})
+    nodes = document["nodes"]
+    context = {
+        "found": found,
+        "unit": "" if prices else "kg",
+        "reason": REASON,
+        "may_edit": may_edit(job, request.user),
+        "unmet": [nodes[key].get("name") or key for key in found.unmet],
+    }
+    return render(request, "workbench/_least.html", context)

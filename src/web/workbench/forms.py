@@ -109,6 +109,14 @@ def _is_cell(each: Any) -> bool:
     return pair and all(isinstance(part, str) and len(part) <= _MOST_TYPED for part in each)
 
 
+class LeastForm(forms.Form):
+    """What least metal is asked by: what is kept in hand of the limits, prices of a kilogram."""
+
+    margin = forms.FloatField(min_value=0, max_value=5, required=False, localize=True)
+    cu = forms.FloatField(min_value=0, max_value=10_000, required=False, localize=True)
+    al = forms.FloatField(min_value=0, max_value=10_000, required=False, localize=True)
+
+
 class PasteForm(SeenForm):
     """A part of a job as text."""
 

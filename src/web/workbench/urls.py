@@ -14,6 +14,7 @@ urlpatterns = [
     path("<uuid:job_id>/walk/", edits.walk, name="walk"),
     path("<uuid:job_id>/cells/", edits.cells, name="cells"),
     path("<uuid:job_id>/even/", evening.even, name="even"),
+    path("<uuid:job_id>/least/", evening.least, name="least"),
     path("<uuid:job_id>/act/", acts.act, name="act"),
     path("<uuid:job_id>/paste/", acts.paste, name="paste"),
     path("<uuid:job_id>/nodes/", acts.copied, name="nodes"),

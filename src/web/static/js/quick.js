@@ -19,6 +19,13 @@ clicks({
     const from = document.querySelector("#take-out [data-as=text]").href;
     fetch(from).then((answer) => answer.text()).then((words) => navigator.clipboard.writeText(words)).then(() => said(button, "✓"));
   },
+  // A figure in the drawing that was asked for: its field at the left.
+  toField({ dataset }) {
+    const field = asked().elements[dataset.field];
+    field?.closest("details")?.setAttribute("open", "");
+    field?.focus();
+    field?.select?.();
+  },
   // `data-set="device_kind=dual_element_fuse"`: as if the person had chosen it at the left.
   set(row) {
     const [place, value] = row.dataset.set.split("=");

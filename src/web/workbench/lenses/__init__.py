@@ -1,10 +1,10 @@
 """The lenses, in the order of their keys. A new one is a module and a template, and a line here."""
 
-from web.workbench.lenses import earth, legs, path, schedule, terminals
+from web.workbench.lenses import earth, legs, path, schedule, terminals, volts
 from web.workbench.lenses.lens import Lens
 
 LENSES: dict[str, Lens] = {
-    lens.name: lens for lens in (path.LENS, legs.LENS, schedule.LENS, earth.LENS, terminals.LENS)
+    lens.name: lens for lens in (path.LENS, legs.LENS, volts.LENS, schedule.LENS, earth.LENS, terminals.LENS)
 }
 FIRST = path.LENS
 

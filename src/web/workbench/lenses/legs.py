@@ -3,12 +3,15 @@
 from django.template.loader import get_template
 from django.utils.translation import gettext as _
 
+from voltaje.books.registry import find_book
 from voltaje.design.legs import BoardLegs, legs_of
+from voltaje.design.solution import NodeSolution
 from web.drawing.lanes import lanes
 from web.drawing.phasors import phasor_drawing
 from web.words.figures import write
 from web.words.trade import trade
 from web.workbench.changes import board_of
+from web.workbench.ladder_of import ladder_link
 from web.workbench.lenses.lens import Lens, Looked
 from web.workbench.pieces import Piece, Region, digest
 
@@ -41,10 +44,12 @@ def _region(looked: Looked) -> Region:
         neutral = _("on %(size)s") % {"size": solved.design.neutral}
     context = {
         "board": board,
-        "lanes": lanes(board, family, words),
+        "lanes": lanes(board, family, words, {key: each.worst for key, each in looked.solved.solution.nodes.items()}),
         "phasors": phasor_drawing(board.to_neutral, family, board.system.line_to_line_v, neutral),
         "label": _("The currents as phasors, from one point and end to end"),
         "left_out": board.left_out,
+        "volts": _volts(board, solved, looked),
+        "band": find_book(looked.solved.solution.book).supply_band,
         "demand": _demand(board, solved.amps) if solved.node.kind == "board" else "",
         "may_edit": looked.editor,
         "at": looked.at,
@@ -54,9 +59,23 @@ def _region(looked: Looked) -> Region:
     }
     piece = Piece.of("legs", get_template("workbench/_legs_piece.html").render(context))
     frame = digest(f"{board.key} {looked.language} {looked.editor}")
-    return Region(
-        "lens", _NAME + frame, [piece], {"piece": piece, "board": board.key, "caps": _CAPS, "may": looked.editor}
-    )
+    shown = {"piece": piece, "caps": _CAPS, "may": looked.editor, "ladder": ladder_link(board.key, looked)}
+    return Region("lens", _NAME + frame, [piece], shown)
+
+
+def _volts(board: BoardLegs, solved: NodeSolution, looked: Looked) -> list[tuple[str, float, bool]]:
+    """Return what each leg has to neutral at the board [V], and whether that is out of the supply's band."""
+    if not board.system.line_to_neutral_v or solved.node.transformer:
+        return []
+    low, high = find_book(looked.solved.solution.book).supply_band
+    found = []
+    for leg in board.order:
+        lost = solved.fallen.get((leg,), 0.0) + solved.inside.get((leg,), 0.0)
+        share = solved.supply_share * (1 - lost / 100)
+        if leg != board.system.high_leg:
+            out = not 1 - low / 100 <= share <= 1 + high / 100
+            found.append((leg, board.system.line_to_neutral_v * share, out))
+    return found
 
 
 def _demand(board: BoardLegs, amps: dict[str, float]) -> str:

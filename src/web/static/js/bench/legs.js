@@ -87,8 +87,12 @@ document.addEventListener("change", ({ target }) => target.matches?.("[data-move
 
 const away = () => byId("evened")?.replaceChildren();
 clicks({
-  evenOut: () => htmx.ajax("GET", bench.dataset.even, { target: "#evened", swap: "innerHTML", values: { at: seen().at, most: byId("most-moves").value } }),
+  evenOut: () => htmx.ajax("GET", bench.dataset.even, { target: "#evened", swap: "innerHTML", values: { at: seen().at, most: byId("most-moves").value, whole: byId("even-whole").checked ? "1" : "" } }),
   evenedAway: away,
+  legsUnit(button) {
+    const kva = byId("lanes").classList.toggle("as-kva");
+    button.setAttribute("aria-pressed", kva);
+  },
   makeMoves() {
     const moves = [...document.querySelectorAll("[data-move]:checked")].map((each) => each.value).join(" ");
     away();

@@ -10,5 +10,6 @@ import "./earth.js";
 import "./find.js";
 import "./keys.js";
 import "./legs.js";
+import "./volts.js";
 
 news.fetch = fetchNews;
