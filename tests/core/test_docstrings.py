@@ -9,7 +9,7 @@ import voltaje
 ROOT = Path(voltaje.__file__).parent
 NUMBER = re.compile(r"\b(?:float|int|complex|Currents)\b")
 UNIT = re.compile(
-    r"\[[^\]]*(?:\b(?:A|V|VA|kVA|kW|W|hp|m|ft|ft²|mm²|kg|cmil|share|shares|factor|count|units?)\b|%|°C|Ω|mV)[^\]]*\]"
+    r"\[[^\]]*(?:\b(?:A|V|VA|kVA|kW|W|hp|m|ft|ft²|mm²|kg|cmil|share|shares|factor|count|units?)\b|%|°|Ω|mV)[^\]]*\]"
 )
 NO_QUANTITY = {"main"}  # an exit code
 

@@ -69,7 +69,7 @@ class Flow:
     amps: Phasors
 
     def across(self, at: int, legs: Sequence[str]) -> complex:
-        """Return the volts between two legs at the end of a span, or of one leg to the neutral there."""
+        """Return what stands between two legs at the end of a span, or from one leg to the neutral there [V]."""
         ends = [CONDUCTORS.index(leg) for leg in legs]
         return complex(self.volts[at, ends[0]] - self.volts[at, ends[1] if len(ends) > 1 else NEUTRAL])
 

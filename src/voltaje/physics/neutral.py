@@ -30,7 +30,7 @@ class Returned(NamedTuple):
 
     @property
     def angle_deg(self) -> float:
-        """The angle of the part at the supply's own frequency, 0 where there is none [degrees]."""
+        """The angle of the part at the supply's own frequency, 0 where there is none [°]."""
         return math.degrees(cmath.phase(self.own)) if abs(self.own) > _DUST_A else 0.0
 
 

@@ -18,12 +18,15 @@ _OHMS = ("line1_ohm", "neutral_ohm", "line2_ohm")
 
 
 class Loads:
-    """What hangs on a ladder, in words: names by section and side; and which volts are out of their band."""
+    """What hangs on a ladder, in words: names by section and side; and which volts are out of their band.
+
+    straight: whether the lines are half a turn apart, so that volts and amperes have signs
+    """
 
     def __init__(
-        self, names: Sequence[tuple[str, str]], nominal: tuple[float, float], band: tuple[float, float]
+        self, names: Sequence[tuple[str, str]], nominal: tuple[float, float], band: tuple[float, float], straight: bool
     ) -> None:
-        self.names, self.nominal, self.band = names, nominal, band
+        self.names, self.nominal, self.band, self.straight = names, nominal, band, straight
 
     def out(self, side: int, volts: float) -> bool:
         """Return whether volts lie outside the band."""
@@ -55,11 +58,27 @@ def _panel(key: str, title: str, found: Sequence[Found], loads: Loads, top: floa
     for number, each in enumerate(found):
         start = _SOURCE_X + 12 if number == 0 else _FIRST + _PITCH * (number - 1)
         end = _FIRST + _PITCH * number
-        here = [place.real for place in each.at]
-        shapes += _wires(each, (start, end), (before, here), (scale, middle, most), number == opened, number)
+        here = _heights(each, loads.straight)
+        shapes += _wires(
+            each, (start, end), (before, here), (scale, middle, most), number == opened, number, loads.straight
+        )
         shapes += _hung(each, end, here, scale, middle, loads, number)
         before = here
     return Group(key, title, 0, top, tuple(shapes))
+
+
+def _heights(each: Found, straight: bool) -> list[float]:
+    """Return where the three wires stand [V]; lines that are not half a turn apart by their size."""
+    if straight:
+        return [place.real for place in each.at]
+    return [abs(each.at[0]), 0.0, -abs(each.at[2])]
+
+
+def _flows(each: Found, straight: bool) -> tuple[float, float, float]:
+    """Return what flows in the three wires toward the loads, to the right in the drawing [A]."""
+    if straight:
+        return each.line1.real, each.neutral.real, -each.line2.real
+    return abs(each.line1), -abs(each.neutral), -abs(each.line2)
 
 
 def _source(loads: Loads, scale: float, middle: float) -> list[Shape]:
@@ -76,12 +95,12 @@ def _source(loads: Loads, scale: float, middle: float) -> list[Shape]:
 
 def _wires(
     each: Found, ends: tuple[float, float], volts: tuple[list[float], list[float]], how: tuple[float, float, float],
-    opened: bool, number: int,
+    opened: bool, number: int, straight: bool,
 ) -> list[Shape]:  # fmt: skip
     (start, end), (before, here), (scale, middle, most) = ends, volts, how
     shapes: list[Shape] = []
-    centre = (start + end) / 2 + 20
-    flows = (each.line1.real, each.neutral.real, -each.line2.real)
+    centre = (start + end) / 2 + (20 if abs(each.amps[2]) <= _QUIET_A else -8)
+    flows = _flows(each, straight)
     for wire, amps in enumerate(flows):
         field = f"sections[{number}].{_OHMS[wire]}"
         y0, y1 = middle - before[wire] * scale, middle - here[wire] * scale
@@ -144,9 +163,10 @@ def _hung(
         shapes += [Shape("sign", x - 15, over + 18, text="+"), Shape("sign", x - 15, under - 8, text="−")]
     shapes.append(Shape("joint", x, ys[1], r=3.6))
     if abs(each.amps[2]) > _QUIET_A:
-        d = f"M{x - 40:.1f} {ys[0]:.1f}V{ys[2]:.1f}"
-        shapes += [Shape("line", d=d), Shape("terminal", d=f"M{x - 46:.1f} {middle - 26:.1f}h12v52h-12Z"),
-                   Shape("label-end", x - 50, middle + 36, text=f"{write(abs(each.amps[2]), 1)} A")]  # fmt: skip
+        d, at = f"M{x - 30:.1f} {ys[0]:.1f}V{ys[2]:.1f}", x - 36
+        shapes += [Shape("line", d=d), Shape("terminal", d=f"M{at:.1f} {middle - 60:.1f}h12v34h-12Z"),
+                   Shape("label-end", at - 4, middle - 36, text=f"{write(abs(each.amps[2]), 1)} A",
+                         field=f"sections[{number}].line_load_a")]  # fmt: skip
     return shapes
 
 

@@ -139,13 +139,15 @@ def solve(asked: EdisonAsked) -> Answered:
         _by_loops(asked, whole_, nominal, sheet)
         if opened is not None:
             _in_series(found, opened, sheet)
+    else:
+        _as_phasors(asked, found, sheet)
     result: Json = {
         "sections": _rows(found, straight),
         "whole": _rows(whole_, straight),
         "band_v": [[side * (1 - band.low), side * (1 + band.high)] for side in nominal],
     }
     findings = list(_findings(asked, found, nominal, band))
-    drawn = {"asked": asked, "whole": whole_, "found": found, "nominal": nominal, "band": band,
+    drawn = {"asked": asked, "whole": whole_, "found": found, "nominal": nominal, "band": band, "straight": straight,
              "seen": _seen(asked, found, nominal, band), "names": _names(asked)}  # fmt: skip
     return Answered(asked.book, result, sheet.steps, findings, _heads(asked, found, whole_), drawn.copy)
 
@@ -230,6 +232,17 @@ def _by_loops(asked: EdisonAsked, found: list[Found], nominal: tuple[float, floa
             neutral_amps=each.neutral.real,
         )  # fmt: skip
         before = one, two
+
+
+def _as_phasors(asked: EdisonAsked, found: list[Found], sheet: Sheet) -> None:
+    """Write what flows and stands where the lines are not half a turn apart: sums have angles there."""
+    because = Message("summed as phasors, {angle} apart", angle=Figure(asked.angle_deg, "°"))
+    for at, (each, item) in enumerate(zip(found, asked.sections, strict=True)):
+        for name, amps in (("line 1", each.line1), ("line 2", each.line2), ("neutral", each.neutral)):
+            sheet.read(abs(amps), Message("Section {at}, {wire}", at=at + 1, wire=name), "A", None, because)
+        for side in (0, 1):
+            label = Message("{name}, on line {side}", name=item.name(_SIDES[side], at), side=side + 1)
+            sheet.read(abs(each.volts[side]), label, "V", None, because)
 
 
 def _in_series(found: list[Found], opened: int, sheet: Sheet) -> None:
