@@ -100,10 +100,17 @@ def all_onto_legs(document: Document, moves: Sequence[tuple[str, tuple[str, ...]
         is_board = nodes.get(board, {}).get("kind") == "board"
         circuits, own = _circuits(document, board) if is_board else ({}, ())
         columns = find_book(document["job"]["book"]).terms.way_columns
-        standing = {key: each for key, each in circuits.items() if key not in dict(mine)}
+        # Those that stay keep the ways that they have now, given or not.
+        now = ways_of(circuits, own, columns)
+        standing = {
+            key: Placed(now[key][0] if now[key] else 0, each.legs)
+            for key, each in circuits.items()
+            if key not in dict(mine)
+        }
         for key, legs in sorted(mine, key=lambda move: -len(move[1])):
             around = tuple(_in_turn(legs, own))
-            way = free_way(standing, own, columns, around) if is_board else 0
+            is_load = bool(nodes[key].get("load"))  # a board or a house has its legs by name
+            way = free_way(standing, own, columns, around) if is_board and is_load else 0
             if way:
                 standing[key] = Placed(way, around)
             made += _put(document, key, legs, way)
