@@ -76,6 +76,7 @@ def main() -> None:
             measure(page, user, circuits)
             most = max(peak_mib(pid) for pid in pids())
             print(f"{circuits:6} circuits: {most:.0f} MiB in the largest process so far")
+        turn_legs(page, user)
         browser.close()  # the database of the tests stays; the next run of the tests takes its place
 
 
@@ -117,7 +118,7 @@ def measure(page, user, circuits: int) -> None:
     raw = job_of(circuits)
     raw["nodes"][1:] = [{**node, "name": node["id"]} for node in raw["nodes"][1:]]
     job = create(user, from_open({**raw, "name": f"Benchmark {circuits}"}))
-    for lens in ("schedule", "path"):
+    for lens in ("schedule", "path", "legs", "volts"):
         page.goto(f"{reverse('workbench', args=[job.pk])}?at=n7&lens={lens}")
         page.locator("#link-drop > summary").click()
         times = [page.evaluate(MEASURE, ["n7", f"{40 + at} ft"]) for at in range(EDITS + WARM_UP)][WARM_UP:]
@@ -131,6 +132,31 @@ def measure(page, user, circuits: int) -> None:
     with CaptureQueriesContext(connection) as queries:
         client.post(reverse("edit", args=[job.pk]), fields)
     print(f"{circuits:6} circuits: {len(queries)} queries an edit")
+
+
+# A circuit sent to the next leg by its key, to the frame in which lanes, neutral and chain stand.
+TURN = """async () => {
+  const begun = performance.now();
+  const shown = (resolve) => requestAnimationFrame(() => resolve(performance.now() - begun));
+  const done = new Promise((resolve) => document.addEventListener("htmx:afterRequest", () => shown(resolve), { once: true }));
+  document.getElementById("tab-legs").dispatchEvent(new KeyboardEvent("keydown", { key: "]", bubbles: true }));
+  return done;
+}"""
+LEGS_OF = 84
+
+
+def turn_legs(page, user) -> None:
+    """Measure a circuit of a board of 84 ways going from leg to leg."""
+    raw = job_of(LEGS_OF)
+    raw["nodes"] = [
+        {**node, "name": node["id"], **({"parent": "b0"} if node["kind"] == "load" else {})}
+        for node in raw["nodes"] if node["id"] != "b1"
+    ]  # fmt: skip
+    job = create(user, from_open({**raw, "name": "Benchmark legs"}))
+    page.goto(f"{reverse('workbench', args=[job.pk])}?at=n7&lens=legs")
+    times = [page.evaluate(TURN) for _ in range(EDITS + WARM_UP)][WARM_UP:]
+    p95 = statistics.quantiles(times, n=20)[-1]
+    print(f"{LEGS_OF:6} ways, a leg turned: median {statistics.median(times):6.0f} ms, 95th percentile {p95:6.0f} ms")
 
 
 if __name__ == "__main__":

@@ -25,6 +25,8 @@ def views(job, house):
         "path": bench,
         "schedule": f"{bench}&lens=schedule",
         "earth": f"{bench}&lens=earth",
+        "legs": f"{bench}&lens=legs",
+        "volts": f"{bench}&lens=volts",
         "terminals": f"{reverse('workbench', args=[job.pk])}?at=t1&lens=terminals",
         "house": reverse("house", args=[house.pk, "house"]),
         "quick": reverse("quick"),

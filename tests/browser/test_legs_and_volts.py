@@ -21,13 +21,15 @@ def total(page, leg):
 def test_a_block_is_dragged_to_another_lane_and_the_legs_follow(bench):
     page = lens(bench, "legs")
     before = total(page, "L3").text_content()
+    neutral = page.locator("#legs .s-neutral-word").text_content()
     block = page.locator('.block[data-block="l5"] rect')
     target = page.locator('.lane[data-leg="L3"] .lane-bed')
     start, end = block.bounding_box(), target.bounding_box()
     page.mouse.move(start["x"] + 20, start["y"] + 4)
     page.mouse.down()
     page.mouse.move(end["x"] + 40, end["y"] + 80, steps=6)
-    expect(total(page, "L3")).not_to_have_text(before)  # said on the way
+    expect(total(page, "L3")).not_to_have_text(before)  # said on the way, with the neutral
+    expect(page.locator("#legs .s-neutral-word")).not_to_have_text(neutral)
     expect(page.locator(".lane-target")).to_have_attribute("data-leg", "L3")
     page.mouse.up()
     expect(page.locator('.block[data-block="l5"]')).to_have_attribute("data-leg", "L3")

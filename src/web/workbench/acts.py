@@ -10,6 +10,7 @@ from django.utils.translation import gettext_lazy, ngettext
 from django.views.decorators.http import require_GET
 
 from voltaje.design.solution import NodeSolution
+from voltaje.design.ways import Placed
 from voltaje.path.kinds import Kind
 from web.accounts.access import signed_in
 from web.jobs.document import Change, Document
@@ -184,13 +185,16 @@ _MOST_NAMED, _MOST_OFFERS = 6, 4
 
 def _turner(base: Document, by: Any) -> Callable[[Document, str], list[Change]]:
     """Return what puts a load on a neighbouring leg of its board."""
-    solved = solve_job(base).solution.nodes
+    known: dict[str, tuple[dict[str, Placed], tuple[str, ...]]] = {}
 
     def turned(document: Document, key: str) -> list[Change]:
         parent = document["nodes"][key].get("parent")
         if not parent:
             return []
-        legs = changes.turned_legs(document, key, solved[key].legs, among(solved[parent]), by)
+        if parent not in known:
+            known[parent] = ways.circuits(base, parent)
+        circuits, own = known[parent]
+        legs = changes.turned_legs(document, key, circuits[key].legs, own, by) if key in circuits else []
         return ways.onto_legs(document, key, legs) if legs else []
 
     return turned

@@ -72,13 +72,14 @@ def _ways(document: Document, board: str) -> dict[str, tuple[int, ...]]:
     """Return the ways of a board as they are; none where it cannot be connected as it says."""
     columns = find_book(document["job"]["book"]).terms.way_columns
     try:
-        circuits, legs = _circuits(document, board)
-        return ways_of(circuits, legs, columns)
+        placed, legs = circuits(document, board)
+        return ways_of(placed, legs, columns)
     except Refused:
         return {}
 
 
-def _circuits(document: Document, board: str) -> tuple[dict[str, Placed], tuple[str, ...]]:
+def circuits(document: Document, board: str) -> tuple[dict[str, Placed], tuple[str, ...]]:
+    """Return what a node feeds, each on its way and legs, and the legs that it gives. Raises InputError."""
     columns = find_book(document["job"]["book"]).terms.way_columns
     return circuits_on(read_document(to_open(document)), board, columns)
 
@@ -98,13 +99,13 @@ def all_onto_legs(document: Document, moves: Sequence[tuple[str, tuple[str, ...]
     for board in boards:
         mine = [(key, legs) for key, legs in moves if (nodes[key].get("parent") or "") == board]
         is_board = nodes.get(board, {}).get("kind") == "board"
-        circuits, own = _circuits(document, board) if is_board else ({}, ())
+        placed, own = circuits(document, board) if is_board else ({}, ())
         columns = find_book(document["job"]["book"]).terms.way_columns
         # Those that stay keep the ways that they have now, given or not.
-        now = ways_of(circuits, own, columns)
+        now = ways_of(placed, own, columns)
         standing = {
             key: Placed(now[key][0] if now[key] else 0, each.legs)
-            for key, each in circuits.items()
+            for key, each in placed.items()
             if key not in dict(mine)
         }
         for key, legs in sorted(mine, key=lambda move: -len(move[1])):

@@ -47,6 +47,7 @@ def _region(looked: Looked) -> Region:
         "lanes": lanes(board, family, words, {key: each.worst for key, each in looked.solved.solution.nodes.items()}),
         "phasors": phasor_drawing(board.to_neutral, family, board.system.line_to_line_v, neutral),
         "label": _("The currents as phasors, from one point and end to end"),
+        "off": sum(board.to_neutral.values(), 0j),
         "left_out": board.left_out,
         "volts": _volts(board, solved, looked),
         "band": find_book(looked.solved.solution.book).supply_band,

@@ -22,6 +22,17 @@ function preview(lanes, block, legs) {
     const now = Number(total.dataset.total) + Number(block.dataset.amps) * (legs.includes(leg) - was.includes(leg));
     total.textContent = `${write(now)} A`;
   }
+  const said = document.querySelector("#legs .s-neutral-word");
+  if (!said || block.dataset.neutral !== "1") return;
+  const { along, across } = block.ownerSVGElement.dataset;
+  let [x, y] = [Number(along), Number(across)];
+  for (const { leg, lane } of lanes) {
+    const turn = (Number(lane.dataset.angle) * Math.PI) / 180;
+    const more = Number(block.dataset.amps) * (legs.includes(leg) - was.includes(leg));
+    x += more * Math.cos(turn);
+    y += more * Math.sin(turn);
+  }
+  said.textContent = `N ${write(Math.hypot(x, y), 1)} A`;
 }
 document.addEventListener("pointerdown", (event) => {
   const block = event.target.closest("#lanes .block[data-movable='1']");
