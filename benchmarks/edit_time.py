@@ -138,7 +138,8 @@ def measure(page, user, circuits: int) -> None:
 TURN = """async () => {
   const begun = performance.now();
   const shown = (resolve) => requestAnimationFrame(() => resolve(performance.now() - begun));
-  const done = new Promise((resolve) => document.addEventListener("htmx:afterRequest", () => shown(resolve), { once: true }));
+  const once = { once: true };
+  const done = new Promise((resolve) => document.addEventListener("htmx:afterRequest", () => shown(resolve), once));
   document.getElementById("tab-legs").dispatchEvent(new KeyboardEvent("keydown", { key: "]", bubbles: true }));
   return done;
 }"""

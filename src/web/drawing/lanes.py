@@ -90,11 +90,11 @@ class Lanes(NamedTuple):
     @property
     def tear(self) -> str:
         """The tear line, and what is folded below it."""
-        teeth = int((WIDTH - _LEFT - 36) / (2 * _TOOTH))
-        return f"M{_LEFT - 4} {self.fold_y}" + f"l{_TOOTH} 7l{_TOOTH} -7" * teeth + f"v38H{_LEFT - 4}Z"
+        tooth = (WIDTH - _LEFT - 32) / (2 * _TEETH)
+        return f"M{_LEFT - 4} {self.fold_y}" + f"l{tooth:.3f} 7l{tooth:.3f} -7" * _TEETH + f"v38H{_LEFT - 4}Z"
 
 
-_BED, _TOOTH, _HALF_LETTER = 58.0, 8, 4.5
+_BED, _TEETH, _HALF_LETTER = 58.0, 32, 4.5
 
 
 def lanes(board: BoardLegs, family: str, words: dict[str, str], states: Mapping[str, str]) -> Lanes:

@@ -53,10 +53,14 @@ class Volts(NamedTuple):
     limits: tuple[tuple[float, str], ...]
     risers: tuple[Shape, ...]
     worst: tuple[tuple[str, float, str, str], ...]
+    left_out: int
 
 
 def volts_drawing(job: Job, solution: Solution, limits: Sequence[float], unit: str, family: str) -> Volts | None:
-    """Return the drawing, None where no run has a length; limits: of one run and of all from the source [%]."""
+    """Return the drawing, None where no run has a length; limits: of one run and of all from the source [%].
+
+    Of many loads those that lose the most are drawn, and the one that loses least.
+    """
     nodes = [solution.nodes[node.id] for node in job.nodes if node.parent and node.kind not in EMPTY]
     drawn = [solved for solved in nodes if solved.design and solved.fallen]
     longest = max((solved.from_source_m for solved in drawn), default=0.0)
@@ -66,6 +70,8 @@ def volts_drawing(job: Job, solution: Solution, limits: Sequence[float], unit: s
     scale = _Scale(longest, max(lost, max(limits) if lost > max(limits) * _NEAR else lost) * 1.12 or 1.0)
     loads = [solved for solved in drawn if solved.node.kind not in FEEDING]
     ranked = sorted(loads, key=lambda solved: -max(solved.fallen.values()))
+    shown = {solved.node.id for solved in (*ranked[:_MOST_DRAWN], *ranked[-1:])}
+    drawn = [solved for solved in drawn if solved.node.kind in FEEDING or solved.node.id in shown]
     on_path = _above(ranked[0], solution) if ranked else set()
     named = {solved.node.id for solved in ranked[:_NAMED]}
     limit = max(limits)
@@ -75,11 +81,12 @@ def volts_drawing(job: Job, solution: Solution, limits: Sequence[float], unit: s
     )
     return Volts(
         falls, _along(longest, scale, unit), _down(scale, drawn[0].supply_share), _limits(limits, scale),
-        tuple(_risers(solution, job, scale)), _worst_by_leg(loads, family),
+        tuple(_risers(solution, job, scale)), _worst_by_leg(loads, family), len(loads) - len(shown),
     )  # fmt: skip
 
 
 _NEAR = 0.5
+_MOST_DRAWN = 90
 
 
 class _Scale(NamedTuple):

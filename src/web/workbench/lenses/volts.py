@@ -26,7 +26,7 @@ def _region(looked: Looked) -> Region:
     context = {
         "drawing": drawing,
         "ranked": loads[:_RANKED],
-        "more": max(len(loads) - _RANKED, 0),
+        "more": max(len(loads) - _RANKED, 0) + (drawing.left_out if drawing else 0),
         "widest": max([limits[-1] * _ROOM, *(each.percent for each in loads)]),
         "limits": limits,
         "sources": _sources(looked),
