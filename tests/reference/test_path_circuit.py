@@ -7,10 +7,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.reference.spice import Netlist
-from voltaje.books.registry import find_book
+from voltaje.design.path_flow import path_flow
 from voltaje.design.solve import solve
 from voltaje.physics.currents import Placed, leg_currents, total
-from voltaje.physics.flow import Load, Span, alike, flow
 from voltaje.physics.reflection import connection, reflected
 from voltaje.systems import SYSTEMS
 from voltaje.tools.solve import read_document
@@ -47,44 +46,24 @@ def path(circuits, system="208Y/120"):
 )
 def test_the_drop_of_every_node_is_the_flow_s(circuits):
     """Sizes as the product chose them, Table 9 on every conductor; what lies along the voltage is the drop."""
-    job = read_document(path(circuits))
-    solution, book, system = solve(job), find_book("NEC 2023"), SYSTEMS["208Y/120"]
-    spans, places, loads = [], {}, []
-    for key, solved in solution.nodes.items():
-        if key == "src":
-            continue
-        design, node = solved.design, solved.node
-        places[key] = len(spans)
-        if design is None:  # nothing hangs there
-            spans.append(Span(places.get(node.parent), alike(0)))
-            continue
-        thousands = (node.run.long_m or 0.0) / 0.3048 / 1000 / design.choice.sets
-        line, neutral = (
-            complex(found.resistance, found.reactance) * thousands
-            for found in (
-                book.impedance(design.run, size, unity=False)
-                for size in (design.choice.size, design.neutral or design.choice.size)
-            )
-        )
-        spans.append(Span(places.get(node.parent), alike(line, neutral)))
-        if node.load:
-            loads.append(Load(places[key], node.load.rating.value, node.load.power_factor, solved.legs))
-    found = flow(system, spans, loads)
-    for key, at in places.items():
+    job, system = read_document(path(circuits)), SYSTEMS["208Y/120"]
+    solution = solve(job)
+    flow, places = path_flow("src", job, solution)
+    for key in places.keys() - {"src"}:
         for legs, percent in solution.nodes[key].fallen.items():
             # What a light leg rises while others are loaded is not counted on.
-            lost = sum(max(each, 0.0) for each in along(system.phasors(), found, spans, at, legs))
+            lost = sum(max(each, 0.0) for each in along(system.phasors(), flow, solution.nodes, places, key, legs))
             assert percent == pytest.approx(lost / (120 if len(legs) == 1 else 208) * 100, rel=2e-3, abs=1e-6)
 
 
-def along(source, found, spans, at, legs):
-    """What each span on the way to a node loses along one of its voltages [V]."""
+def along(source, flow, nodes, places, key, legs):
+    """What each run on the way to a node loses along one of its voltages [V]."""
     whole = _between(source, legs)
-    while at is not None:
-        after = spans[at].after
-        lost = (whole if after is None else found.across(after, legs)) - found.across(at, legs)
+    while nodes[key].node.parent:
+        above = nodes[key].node.parent
+        lost = flow.across(places[above], legs) - flow.across(places[key], legs)
         yield (lost * whole.conjugate()).real / abs(whole)
-        at = spans[at].after
+        key = above
 
 
 def _between(volts, legs):

@@ -5,7 +5,7 @@ from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
 from voltaje.design.legs import BoardLegs, legs_of
-from voltaje.design.solution import NodeSolution
+from voltaje.design.path_flow import path_flow
 from web.drawing.lanes import lanes
 from web.drawing.phasors import phasor_drawing
 from web.words.figures import write
@@ -49,7 +49,7 @@ def _region(looked: Looked) -> Region:
         "label": _("The currents as phasors, from one point and end to end"),
         "off": sum(board.to_neutral.values(), 0j),
         "left_out": board.left_out,
-        "volts": _volts(board, solved, looked),
+        "volts": _volts(board, looked),
         "band": find_book(looked.solved.solution.book).supply_band,
         "demand": _demand(board, solved.amps) if solved.node.kind == "board" else "",
         "may_edit": looked.editor,
@@ -64,19 +64,25 @@ def _region(looked: Looked) -> Region:
     return Region("lens", _NAME + frame, [piece], shown)
 
 
-def _volts(board: BoardLegs, solved: NodeSolution, looked: Looked) -> list[tuple[str, float, bool]]:
-    """Return what each leg has to neutral at the board [V], and whether that is out of the supply's band."""
-    if not board.system.line_to_neutral_v or solved.node.transformer:
+def _volts(board: BoardLegs, looked: Looked) -> list[tuple[str, float, float, bool]]:
+    """Return what really stands on each leg at the board while all runs [V]: how far off the three's mean, and whether
+    that is out of the supply's band.
+    """
+    solution, system = looked.solved.solution, board.system
+    key = board.key
+    while solution.nodes[key].node.parent:
+        key = solution.nodes[key].node.parent or ""
+    found = path_flow(key, looked.solved.job, solution) if system.line_to_neutral_v else None
+    if found is None or not system.line_to_neutral_v:
         return []
-    low, high = find_book(looked.solved.solution.book).supply_band
-    found = []
-    for leg in board.order:
-        lost = solved.fallen.get((leg,), 0.0) + solved.inside.get((leg,), 0.0)
-        share = solved.supply_share * (1 - lost / 100)
-        if leg != board.system.high_leg:
-            out = not 1 - low / 100 <= share <= 1 + high / 100
-            found.append((leg, board.system.line_to_neutral_v * share, out))
-    return found
+    low, high = find_book(solution.book).supply_band
+    share = solution.nodes[key].supply_share
+    legs = [leg for leg in board.order if leg != system.high_leg]
+    volts = {leg: found.volts(board.key, (leg,)) * share for leg in legs}
+    mean = sum(volts.values()) / len(volts)
+    nominal = system.line_to_neutral_v
+    return [(leg, each, each - mean, not 1 - low / 100 <= each / nominal <= 1 + high / 100)
+            for leg, each in volts.items()]  # fmt: skip
 
 
 def _demand(board: BoardLegs, amps: dict[str, float]) -> str:
