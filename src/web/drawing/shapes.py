@@ -37,6 +37,7 @@ LOOKS = {
     "wrong-word": {"fill": "#a12f1c", "font-size": "14", "font-weight": "600"},
     "stop": {"stroke": "none", "fill": "#a12f1c"},
     "warn": {"stroke": "#7a4e00", "fill": "#f6e4bd", "stroke-width": "1.2"},
+    "core-bar": {"stroke": "#d8cdb8", "fill": "none", "stroke-width": "6"},
     "ring": {"stroke": "#d8cdb8", "fill": "none", "stroke-width": "1"},
     "joint": {"stroke": INK, "fill": INK},
     "limit": {"stroke": "#a12f1c", "fill": "none", "stroke-width": "1.6", "stroke-dasharray": "6 4"},

@@ -21,6 +21,7 @@ BY_RATIO = Formula("device * primary_v / secondary_v / share")
 SEEN = Formula("ampacity * secondary_v / primary_v")
 
 _DUST = 1e-6
+_BY_CLAUSE = {"motor_control": "transformer_control", "autotransformer": "autotransformer"}
 _COPPER = "Cu"
 _Tried = tuple[bool, Message]
 
@@ -43,7 +44,7 @@ class NecTransformers:
         mine = [row for row in table.rows if row["method"] == method and row["side"] == side]
         row = [each for each in mine if amps >= number(each, "from_a") - _DUST][-1]
         percent, next_up = number(row, "percent"), bool(row["next_up"])
-        rule = edition.cite("transformer_control") if method == "motor_control" else table.cite(edition.name)
+        rule = edition.cite(_BY_CLAUSE[method]) if method in _BY_CLAUSE else table.cite(edition.name)
         limit = sheet.apply(SHARE, Message("Device, {side}", side=side), "A", rule, None, amps=amps, percent=percent)
         known = all_ratings(edition.name)
         place = bisect_right(known, limit + _DUST)

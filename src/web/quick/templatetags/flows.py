@@ -14,6 +14,7 @@ from web.drawing.phasors import phasor_drawing
 from web.drawing.shapes import Drawing
 from web.drawing.stairs import Stair, stairs
 from web.drawing.waves import Wave, waves
+from web.drawing.windings import windings_drawing
 from web.words.figures import write
 
 register = template.Library()
@@ -54,6 +55,13 @@ def waves_of(context: Any) -> list[Wave]:
 def _at_angle(degrees: float) -> complex:
     turned: complex = 1j ** (degrees / 90)
     return turned
+
+
+@register.simple_tag(takes_context=True)
+def windings_drawn(context: Any) -> SafeString:
+    """Coils as they are joined, and their phasors."""
+    drawing = windings_drawing(context["windings"], context["found"], context["high"], context["low"])
+    return _drawn(drawing, gettext("The coils joined, and their volts as phasors on a clock"))
 
 
 @register.simple_tag(takes_context=True)

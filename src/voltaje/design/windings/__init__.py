@@ -1,0 +1,1 @@
+"""Questions put to the solver of windings: vector groups, banks, autotransformers, buck and boost."""

@@ -1,0 +1,430 @@
+"""The autotransformer tool: two windings stacked, a tapped winding, three-phase by series and common windings."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Any
+
+from voltaje.books.questions import Transformers
+from voltaje.design.windings.auto import Stacked, every_stacking, tapped
+from voltaje.errors import InputError, OutsideTable
+from voltaje.findings import Finding, Severity
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.path.fields import Shape, number, one_word
+from voltaje.quantity import read_amps, read_plain, read_rating, read_volts, require_between
+from voltaje.sheet import Sheet
+from voltaje.tools.amounts import KVA, several
+from voltaje.tools.answer import Json
+from voltaje.tools.asking import Ask
+from voltaje.tools.conductors import OfABook
+from voltaje.tools.tool import Answered, Group, Head, Tool
+
+_KIND, _VOLTS_OF, _LOAD = Message("Kind"), Message("Volts"), Message("Load")
+TWO, TAPPED, WYE, OPEN = "two_winding", "tapped", "wye", "open_delta"
+_VOLT = number(0, 1000, "V", read_volts)
+_MOST_WINDING = 105.0  # of its rated volts, common practice
+_NEAR = 0.025  # so near to what is wanted one serves as well as another
+_THREE, _TWO = 3, 2
+
+_QUICK_SUM, _QUICK_DIFFERENCE = Formula("high + low"), Formula("high - low")
+_OUTPUT = Formula("given * load_turns / source_turns")
+_SERIES = Formula("volts * amps")
+_SERIES_3 = Formula("3 * volts * amps")
+_TWO_SERIES = Formula("2 * volts * amps")
+_DIFFERENCE = Formula("max(one, other) - min(one, other)")
+_PHASE = Formula("line / sqrt(3)")
+_LINE_A = Formula("va / (sqrt(3) * volts)")
+_SHARE = Formula("built / load * 100")
+
+
+def _rating(raw: Any) -> float:
+    rating = read_rating(raw)
+    if rating.unit != "VA":
+        raise InputError("", Message("give it in VA or kVA"))
+    return rating.value
+
+
+def _tap(raw: Any, _unit: str) -> tuple[float, bool]:
+    """Return a tap, and whether it is in per cent of the winding: `80 %`, else turns."""
+    text = str(raw).strip()
+    percent = text.endswith("%")
+    value = read_plain(text.removesuffix("%").strip() if percent else raw)
+    require_between(value, 0, 1e6, above=True)
+    return value, percent
+
+
+_VA = number(0, 1e8, "VA", _rating)
+_TAP = Shape(_tap, {"type": ["number", "string"]})
+
+
+class AutoAsked(OfABook):
+    """What an autotransformer is asked by."""
+
+    kind: Annotated[
+        str,
+        Ask(
+            one_word(TWO, TAPPED, WYE, OPEN),
+            "two_winding: from a unit of two windings; tapped: one winding with taps; wye, open_delta: three-phase",
+            Message("Kind"),
+            _KIND,
+            shown=TWO,
+            titles={
+                TWO: Message("two windings"),
+                TAPPED: Message("tapped"),
+                WYE: Message("wye"),
+                OPEN: Message("open delta"),
+            },
+        ),
+    ] = TWO
+    high_v: Annotated[
+        float | None,
+        Ask(_VOLT, "rated, of the unit's larger winding", Message("Winding H"), _KIND, "V", when=("kind", (TWO,))),
+    ] = None
+    low_v: Annotated[
+        float | None, Ask(_VOLT, "rated, of the other", Message("Winding X"), _KIND, "V", when=("kind", (TWO,)))
+    ] = None
+    kva: Annotated[
+        float | None,
+        Ask(KVA, "of the unit, as a two-winding transformer", Message("Unit"), _KIND, "kVA", when=("kind", (TWO,))),
+    ] = None
+    turns: Annotated[
+        float | None, Ask(number(0, 1e6), "of the whole winding", Message("Turns"), _KIND, when=("kind", (TAPPED,)))
+    ] = None
+    taps: Annotated[
+        list[float] | None,
+        Ask(
+            several(number(0, 100, "%"), 20),
+            "per cent of the winding",
+            Message("Taps"),
+            _KIND,
+            "%",
+            when=("kind", (TAPPED,)),
+        ),
+    ] = None
+    from_tap: Annotated[
+        tuple[float, bool] | None,
+        Ask(
+            _TAP,
+            "where it is fed, in turns or per cent; the whole winding where not given",
+            Message("Fed at"),
+            _KIND,
+            when=("kind", (TAPPED,)),
+        ),
+    ] = None
+    to_tap: Annotated[
+        tuple[float, bool] | None,
+        Ask(_TAP, "where it is loaded", Message("Loaded at"), _KIND, when=("kind", (TAPPED,))),
+    ] = None
+    from_v: Annotated[
+        float, Ask(_VOLT, "that it is fed with; line to line on three phase", Message("Fed with"), _VOLTS_OF, "V")
+    ]
+    to_v: Annotated[float | None, Ask(_VOLT, "wanted", Message("Wanted"), _VOLTS_OF, "V")] = None
+    load_va: Annotated[float | None, Ask(_VA, "that it carries", Message("Load"), _LOAD)] = None
+    load_a: Annotated[
+        float | None,
+        Ask(number(0, 6000, "A", read_amps), "in place of VA", Message("Load in A"), _LOAD, "A", more=True),
+    ] = None
+
+
+def solve(asked: AutoAsked) -> Answered:
+    """Return an autotransformer's volts and currents. Raises InputError at its field."""
+    sheet = Sheet()
+    work = {TWO: _two_winding, TAPPED: _tapped, WYE: _three_phase, OPEN: _three_phase}[asked.kind]
+    result, facts = work(asked, sheet)
+    findings = list(_findings(asked, result, sheet))
+    return Answered(asked.book, result, sheet.steps, findings, _heads(result), {"asked": asked, **facts}.copy)
+
+
+def _two_winding(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
+    if asked.high_v is None or asked.low_v is None:
+        raise InputError("high_v" if asked.high_v is None else "low_v", Message("must be given"))
+    turns = (asked.high_v, asked.low_v)
+    tried = every_stacking(turns, asked.from_v, 1.0)
+    fitting = [each for each in tried if each.winding_percent <= _MOST_WINDING]
+    if asked.to_v is not None:
+        wanted = asked.to_v
+        if not fitting:
+            raise InputError(
+                "from_v",
+                Message(
+                    "no stacking stands that: a winding would be over {most} of its rating",
+                    most=Figure(_MOST_WINDING, "%"),
+                ),
+            )
+        # Where several serve, the one that is built smallest; else the nearest.
+        near = [each for each in fitting if abs(each.output_v / wanted - 1) <= _NEAR]
+        best = (
+            min(near, key=lambda each: each.built_va)
+            if near
+            else min(fitting, key=lambda each: abs(each.output_v - wanted))
+        )
+    else:
+        best = (fitting or tried)[0]
+    load = _load(asked, best)
+    at_work = {each.stacking: each for each in every_stacking(turns, asked.from_v, load)}
+    best = at_work[best.stacking]
+    sheet.apply(_QUICK_SUM, Message("Quick test, aiding: the sum"), "V", None, None, high=turns[0], low=turns[1])
+    sheet.apply(_QUICK_DIFFERENCE, Message("Opposing: the difference"), "V", None, None, high=turns[0], low=turns[1])
+    rated = {"H": turns[0], "X": turns[1], "H+X": sum(turns), "H-X": turns[0] - turns[1]}
+    sheet.apply(
+        _OUTPUT,
+        Message("Output, {name}", name=best.stacking.name),
+        "V",
+        None,
+        Message("volts go with turns"),
+        given=asked.from_v,
+        load_turns=abs(rated[best.stacking.output]),
+        source_turns=abs(rated[best.stacking.input]),
+    )
+    _built(best.series_v, best.series_a, load, _SERIES, sheet)
+    result = _json(best) | {"load_va": load, "candidates": [_json(each) for each in at_work.values()]}
+    return result, {"best": best, "coils": best.coils, "joints": best.joints, "found": best.found}
+
+
+def _load(asked: AutoAsked, best: Stacked) -> float:
+    """Return the load [VA]: as given, in amperes, or what the unit's windings carry."""
+    if asked.load_va is not None:
+        return asked.load_va
+    if asked.load_a is not None:
+        return asked.load_a * best.output_v
+    if asked.kva is None:
+        raise InputError("load_va", Message("give a load, or the unit's kVA"))
+    rated_a = {"H": asked.kva * 1000 / (asked.high_v or 1), "X": asked.kva * 1000 / (asked.low_v or 1)}
+    # At one volt-ampere each winding carries so much: the first to reach its rating sets what the unit can.
+    each = ((best.stacking.series, best.series_a), (best.stacking.common, best.common_a))
+    return min(rated_a[coil] / amps for coil, amps in each if amps > 0)
+
+
+def _built(volts: float, amps: float, load: float, formula: Formula, sheet: Sheet) -> float:
+    because = Message("the series winding alone is transformed; the rest goes straight through")
+    built = sheet.apply(formula, Message("Built for"), "VA", None, because, volts=volts, amps=amps)
+    sheet.apply(_SHARE, Message("Of its load"), "%", None, None, built=built, load=load)
+    return built
+
+
+def _json(each: Stacked) -> Json:
+    return {
+        "connection": each.stacking.name,
+        "additive": each.stacking.additive,
+        "output_v": each.output_v,
+        "ratio": each.ratio,
+        "input_a": each.input_a,
+        "output_a": each.output_a,
+        "series_v": each.series_v,
+        "series_a": each.series_a,
+        "common_v": each.common_v,
+        "common_a": each.common_a,
+        "built_va": each.built_va,
+        "load_va": each.load_va,
+        "winding_percent": each.winding_percent,
+    }
+
+
+def _tapped(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
+    turns = asked.turns or 100.0
+    if asked.to_tap is None:
+        raise InputError("to_tap", Message("must be given"))
+    source = _in_turns(asked.from_tap, turns) if asked.from_tap else turns
+    load_at = _in_turns(asked.to_tap, turns)
+    for field, at in (("from_tap", source), ("to_tap", load_at)):
+        if at > turns:
+            raise InputError(field, Message("the winding has {turns} turns", turns=f"{turns:g}"))
+    each = asked.from_v / source
+    volts = sheet.apply(
+        _OUTPUT,
+        Message("Output"),
+        "V",
+        None,
+        Message("volts go with turns"),
+        given=asked.from_v,
+        load_turns=load_at,
+        source_turns=source,
+    )
+    sheet.read(each, Message("Each turn"), "V", None)
+    load = asked.load_va or (asked.load_a * volts if asked.load_a else 1000.0)
+    output_a, input_a = load / volts, load / asked.from_v
+    series_v, common_v = abs(asked.from_v - volts), min(asked.from_v, volts)
+    series_a, common_a = (input_a, output_a - input_a) if volts < asked.from_v else (output_a, input_a - output_a)
+    built = _built(series_v, series_a, load, _SERIES, sheet)
+    taps = [percent / 100 * turns for percent in asked.taps or []]
+    found = tapped(turns, load_at, source, asked.from_v, load)
+    result = {
+        "connection": TAPPED,
+        "output_v": volts,
+        "ratio": source / load_at,
+        "input_a": input_a,
+        "output_a": output_a,
+        "series_v": series_v,
+        "series_a": series_a,
+        "common_v": common_v,
+        "common_a": abs(common_a),
+        "built_va": built,
+        "load_va": load,
+        "volts_per_turn": each,
+        "tap_turns": load_at,
+        "tap_v": [
+            {"tap": percent, "turns": at, "volts": at * each}
+            for percent, at in zip(asked.taps or [], taps, strict=True)
+        ],
+        "candidates": [],
+    }
+    return result, {"found": found}
+
+
+def _in_turns(tap: tuple[float, bool], turns: float) -> float:
+    value, percent = tap
+    return value / 100 * turns if percent else value
+
+
+def _three_phase(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
+    if asked.to_v is None:
+        raise InputError("to_v", Message("must be given"))
+    wye = asked.kind == WYE
+    output = asked.to_v
+    load = asked.load_va or (asked.load_a * output * math.sqrt(_THREE) if asked.load_a else 1000.0)
+    input_a = sheet.apply(_LINE_A, Message("Line current, fed"), "A", None, Message("√3"), va=load, volts=asked.from_v)
+    output_a = sheet.apply(_LINE_A, Message("Line current, load"), "A", None, Message("√3"), va=load, volts=output)
+    from_phase = to_phase = None
+    if wye:
+        from_phase = sheet.apply(_PHASE, Message("Phase, fed"), "V", None, None, line=asked.from_v)
+        to_phase = sheet.apply(_PHASE, Message("Phase, load"), "V", None, None, line=output)
+    one, other = (from_phase, to_phase) if from_phase and to_phase else (asked.from_v, output)
+    series_v = sheet.apply(_DIFFERENCE, Message("Series winding"), "V", None, None, one=one, other=other)
+    series_a = min(input_a, output_a)  # it lies in the line of the higher volts
+    common_a = sheet.apply(
+        _DIFFERENCE,
+        Message("Common winding"),
+        "A",
+        None,
+        Message("what the two lines do not share"),
+        one=input_a,
+        other=output_a,
+    )
+    built = _built(series_v, series_a, load, _SERIES_3 if wye else _TWO_SERIES, sheet)
+    result: Json = {
+        "connection": asked.kind,
+        "output_v": output,
+        "ratio": asked.from_v / output,
+        "input_phase_v": from_phase,
+        "output_phase_v": to_phase,
+        "input_a": input_a,
+        "output_a": output_a,
+        "series_v": series_v,
+        "series_a": series_a,
+        "common_v": min(one, other),
+        "common_a": common_a,
+        "built_va": built,
+        "load_va": load,
+        "candidates": [],
+    }
+    return result, {}
+
+
+def _findings(asked: AutoAsked, result: Json, sheet: Sheet) -> list[Finding]:
+    """Say what an autotransformer is not: no isolation; what its faults give; how it is protected."""
+    rule = asked.book.rule("auto_restricted")
+    high = max(asked.from_v, result["output_v"])
+    said = [
+        Finding(
+            Severity.WARN,
+            "auto.not_isolated",
+            Message(
+                "No isolation: one earth holds for both sides. If the common part opens, or the series is shorted, "
+                "the load gets up to {high}.",
+                high=Figure(high, "V", 0),
+            ),
+            rule,
+            "to_v",
+        ),
+        Finding(
+            Severity.NOTE,
+            "auto.fault",
+            Message(
+                "It lets more through in a fault than a unit of two windings: only its series part holds back, {share} "
+                "of the load's base.",
+                share=Figure(result["built_va"] / result["load_va"] * 100, "%", 1),
+            ),
+            None,
+            "load_va",
+        ),
+    ]
+    try:
+        side = asked.book.asked(Transformers).side(result["input_a"], "primary", "autotransformer", sheet)
+    except OutsideTable:
+        result["device_max_a"] = None  # under the smallest standard rating
+    else:
+        words = Message(
+            "Device ahead of it: {most} at most, none in the common winding.", most=Figure(side.most_a, "A")
+        )
+        said.append(Finding(Severity.NOTE, "auto.device", words, side.rule, "from_v"))
+        result["device_max_a"] = side.most_a
+    if result.get("winding_percent", 0.0) > _MOST_WINDING:
+        message = Message(
+            "The winding stands at {percent} of its rating.", percent=Figure(result["winding_percent"], "%")
+        )
+        said.insert(0, Finding(Severity.STOP, "auto.over_rating", message, None, "from_v"))
+    return said
+
+
+def _heads(result: Json) -> tuple[Head, ...]:
+    return (
+        Head(Message("Gives"), Figure(result["output_v"], "V", 1), "", Message("{name}", name=result["connection"])),
+        Head(
+            Message("Built for"),
+            Figure(result["built_va"] / 1000, "kVA", 3),
+            "",
+            Message("carries {load}", load=Figure(result["load_va"] / 1000, "kVA", 3)),
+        ),
+        Head(
+            Message("Series"),
+            Figure(result["series_a"], "A", 2),
+            "",
+            Message("{volts} across it", volts=Figure(result["series_v"], "V", 1)),
+        ),
+        Head(
+            Message("Common"),
+            Figure(result["common_a"], "A", 2),
+            "",
+            Message("{volts} across it", volts=Figure(result["common_v"], "V", 1)),
+            main=False,
+        ),
+    )
+
+
+TOOL = Tool(
+    name="autotransformer",
+    title=Message("Autotransformer"),
+    question=Message("What does an autotransformer give, and how small may it be?"),
+    group=Group.SUPPLY,
+    place=7,
+    words=(
+        "autotransformer",
+        "series winding",
+        "common winding",
+        "additive",
+        "subtractive",
+        "tap",
+        "450.4",
+        "210.9",
+        "215.11",
+        "variac",
+    ),
+    asks=AutoAsked,
+    solve=solve,
+    example={
+        "nec": {
+            "kind": "two_winding",
+            "high_v": "240 V",
+            "low_v": "24 V",
+            "kva": "1 kVA",
+            "from_v": "208 V",
+            "to_v": "230 V",
+        },
+        "iec": {"kind": "wye", "from_v": "400 V", "to_v": "380 V", "load_va": "20 kVA"},
+    },
+    caution=Message(
+        "No isolation: the high side stands on the low one. Earthing, device and where it may be used are for the "
+        "local code and the licensed person."
+    ),
+)

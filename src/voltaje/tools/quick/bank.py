@@ -1,0 +1,318 @@
+"""The bank tool: single-phase units joined so that a supply gives the volts that are wanted."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from voltaje.design.windings.bank import (
+    OPEN,
+    OPEN_OF_THREE,
+    OPEN_OF_TWO,
+    Candidate,
+    Thought,
+    Unit,
+    candidates,
+    reasoning,
+)
+from voltaje.design.windings.groups import HIGH, LOW, group_of
+from voltaje.errors import NoLawfulAnswer
+from voltaje.findings import Finding, Severity
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.path.fields import number, one_number, one_word
+from voltaje.physics.transformer import rated_amps
+from voltaje.physics.windings import three_phase, wound
+from voltaje.quantity import read_volts
+from voltaje.sheet import Sheet
+from voltaje.tools.amounts import KVA, several
+from voltaje.tools.answer import Json
+from voltaje.tools.asking import Ask
+from voltaje.tools.conductors import OfABook
+from voltaje.tools.tool import Answered, Group, Head, Tool
+
+_UNITS, _WANTED = Message("Units"), Message("Wanted")
+_VOLTS = number(0, 40_000, "V", read_volts)
+_TAP = number(-25, 25, "%")
+_USUAL_TAPS = (0.0,)
+_MOST_TAPS, _THREE, _TWO = 12, 3, 2
+
+_WINDING = Formula("supply / turns * low")
+_WINDING_STAR = Formula("supply / sqrt(3) / turns * low")
+_STAR, _DELTA = Formula("winding * sqrt(3)"), Formula("winding * 1")
+_SUM = Formula("units * kva")
+_OPEN = Formula("units * kva * sqrt(3) / 2")
+
+
+class BankAsked(OfABook):
+    """What a bank is asked by."""
+
+    units: Annotated[
+        int, Ask(one_number(2, 3), "single-phase units; two make an open delta", Message("How many"), _UNITS, shown=3)
+    ] = 3
+    kva_each: Annotated[float | None, Ask(KVA, "of each", Message("Each"), _UNITS, "kVA")] = None
+    primary_v: Annotated[
+        float, Ask(_VOLTS, "rated, of the winding on the supply", Message("Primary winding"), _UNITS, "V")
+    ]
+    secondary_v: Annotated[float, Ask(_VOLTS, "rated, of the other", Message("Secondary winding"), _UNITS, "V")]
+    taps_on: Annotated[
+        str,
+        Ask(one_word("primary", "secondary"), "which winding has taps", Message("Taps on"), _UNITS, shown="primary"),
+    ] = "primary"
+    taps: Annotated[
+        list[float] | None,
+        Ask(several(_TAP, _MOST_TAPS), "per cent of the winding: 5; 2.5; 0; -2.5; -5", Message("Taps"), _UNITS, "%"),
+    ] = None
+    supply_v: Annotated[float, Ask(_VOLTS, "measured, line to line", Message("Supply, measured"), _WANTED, "V")]
+    wanted_v: Annotated[float, Ask(_VOLTS, "line to line", Message("Line volts wanted"), _WANTED, "V")]
+    winding_percent: Annotated[
+        float,
+        Ask(
+            number(50, 200, "%"),
+            "of rated volts per turn that a winding may stand",
+            Message("Winding may stand"),
+            _WANTED,
+            "%",
+            shown=105,
+        ),
+    ] = 105.0
+
+
+def solve(asked: BankAsked) -> Answered:
+    """Return the best connection of a bank, and all others. Raises InputError at its field."""
+    unit = Unit(
+        asked.primary_v, asked.secondary_v, asked.taps_on, tuple(asked.taps or _USUAL_TAPS), asked.kva_each or 0.0
+    )
+    how = asked.units, asked.supply_v, asked.wanted_v, asked.winding_percent
+    found = candidates(unit, *how)
+    best = found[0]
+    if best.struck:
+        message = Message(
+            "every connection puts its windings over {most} of their rating", most=Figure(asked.winding_percent, "%")
+        )
+        raise NoLawfulAnswer("supply_v", message)
+    sheet = Sheet()
+    _steps(asked, best, sheet)
+    group = None if best.connection == OPEN else group_of(best.windings)
+    result: Json = {
+        "best": _json(best) | {"group": group.name if group else OPEN},
+        "candidates": [_json(each) | {"struck": each.struck} for each in found],
+        **_capacity(asked, best, sheet),
+    }
+    thoughts = reasoning(unit, *how)
+    held = dict(zip(HIGH, three_phase(asked.supply_v), strict=True))
+    at_work = wound(best.windings.coils, best.windings.joints, held)
+    drawn = {"windings": best.windings, "found": at_work, "high": HIGH, "low": LOW}
+    facts = {
+        **drawn,
+        "asked": asked,
+        "candidates": found,
+        "best": best,
+        "thoughts": [_said(each) for each in thoughts],
+        "group": group,
+    }
+    return Answered(asked.book, result, sheet.steps, _findings(asked, best), _heads(asked, result, best), facts.copy)
+
+
+def _json(each: Candidate) -> Json:
+    return {
+        "connection": each.connection,
+        "tap": each.tap,
+        "line_v": each.line_v,
+        "winding_percent": each.winding_percent,
+        "error_percent": each.error_percent,
+    }
+
+
+def _steps(asked: BankAsked, best: Candidate, sheet: Sheet) -> None:
+    part = 1 + best.tap / 100
+    on_primary = asked.taps_on == "primary"
+    turns, low = asked.primary_v * (part if on_primary else 1), asked.secondary_v * (1 if on_primary else part)
+    star = best.connection[0] == "Y"
+    because = (
+        Message("a star puts 1 ÷ √3 of the line on each winding") if star else Message("each winding between two lines")
+    )
+    winding = sheet.apply(
+        _WINDING_STAR if star else _WINDING,
+        Message("Secondary winding, tap {tap}", tap=Figure(best.tap, "%", 1)),
+        "V",
+        None,
+        because,
+        supply=asked.supply_v,
+        turns=turns,
+        low=low,
+    )
+    label = Message("Line to line")
+    sheet.apply(_STAR if best.connection[-1] == "y" else _DELTA, label, "V", None, None, winding=winding)
+
+
+def _capacity(asked: BankAsked, best: Candidate, sheet: Sheet) -> Json:
+    """Return what the bank carries, and what is left with one unit lost [kVA]."""
+    if not asked.kva_each:
+        return {"bank_kva": None, "one_lost_kva": None, "line_a": None}
+    opened = best.connection == OPEN
+    whole = sheet.apply(
+        _OPEN if opened else _SUM,
+        Message("The bank carries"),
+        "kVA",
+        None,
+        Message("86.6 % of its two units") if opened else None,
+        units=_TWO if opened else asked.units,
+        kva=asked.kva_each,
+    )
+    lost = None
+    if best.connection == "Dd":
+        lost = sheet.apply(
+            _OPEN,
+            Message("With one unit lost, as an open delta"),
+            "kVA",
+            None,
+            Message("57.7 % of the three, 86.6 % of the two"),
+            units=_TWO,
+            kva=asked.kva_each,
+        )
+    return {
+        "bank_kva": whole,
+        "one_lost_kva": lost if lost is not None else 0.0,
+        "line_a": rated_amps(whole, best.line_v, _THREE),
+    }
+
+
+def _said(thought: Thought) -> Message:
+    """Say a step of the reasoning."""
+    figures = [Figure(each, "V", 1) for each in thought.figures]
+    if thought.matter == "open":
+        return Message(
+            "Two units make an open delta: they carry {of_three} of what three would, {of_two} of their own.",
+            of_three=Figure(OPEN_OF_THREE * 100, "%", 1),
+            of_two=Figure(OPEN_OF_TWO * 100, "%", 1),
+        )
+    if thought.matter == "primary":
+        supply, rated, _under = figures
+        if thought.kept == "Y":
+            return Message(
+                "{supply} is above the {rated} of the winding: star on that side; delta would overdrive it.",
+                supply=supply,
+                rated=rated,
+            )
+        return Message(
+            "{supply} fits the {rated} winding: delta there; star leaves it at {under}.",
+            supply=supply,
+            rated=rated,
+            under=Figure(thought.figures[2], "%"),
+        )
+    if thought.matter == "secondary":
+        wanted, winding, star = figures
+        if thought.kept == "y":
+            return Message(
+                "{wanted} is more than the {winding} of one winding: star there, {star}.",
+                wanted=wanted,
+                winding=winding,
+                star=star,
+            )
+        return Message(
+            "{wanted} is what one winding gives, {winding}: delta there; star would give {star}.",
+            wanted=wanted,
+            winding=winding,
+            star=star,
+        )
+    now, wanted = figures
+    if thought.kept == "high":
+        return Message(
+            "Now {now}, over {wanted}: more turns on the primary, or fewer on the secondary, bring it down.",
+            now=now,
+            wanted=wanted,
+        )
+    return Message(
+        "Now {now}, under {wanted}: fewer turns on the primary, or more on the secondary, bring it up.",
+        now=now,
+        wanted=wanted,
+    )
+
+
+def _findings(asked: BankAsked, best: Candidate) -> list[Finding]:
+    said = []
+    if best.connection.endswith("y"):
+        message = Message("The star point of the secondary is earthed, once, at the bank: loads to neutral hang on it.")
+        said.append(Finding(Severity.NOTE, "bank.star_point", message, asked.book.rule("derived"), "secondary_v"))
+    if best.connection == "Yy":
+        message = Message(
+            "Star to star: the primary's star point goes to the supply's neutral, else loads to neutral and "
+            "third harmonics push it about."
+        )
+        said.append(Finding(Severity.WARN, "bank.star_star", message, None, "units"))
+    elif best.connection.startswith("Y"):
+        message = Message(
+            "The primary's star point is left unearthed: earthed, the delta would feed every fault of the "
+            "supply's lines."
+        )
+        said.append(Finding(Severity.NOTE, "bank.primary_star", message, None, "units"))
+    if best.connection == OPEN and asked.units == _THREE:
+        message = Message("An open delta uses two of the three units.")
+        said.append(Finding(Severity.NOTE, "bank.open", message, None, "units"))
+    return said
+
+
+def _heads(asked: BankAsked, result: Json, best: Candidate) -> tuple[Head, ...]:
+    error = Figure(abs(best.error_percent), "%", 1)
+    off = (
+        Message("{error} over what is wanted", error=error)
+        if best.error_percent > 0
+        else Message("{error} under what is wanted", error=error)
+    )
+    heads = [
+        Head(Message("Connect it"), result["best"]["group"], "", Message("tap {tap}", tap=Figure(best.tap, "%", 1))),
+        Head(Message("Gives"), Figure(best.line_v, "V", 1), "", off),
+        Head(
+            Message("Winding at"),
+            Figure(best.winding_percent, "%"),
+            "",
+            Message("{most} allowed", most=Figure(asked.winding_percent, "%")),
+        ),
+    ]
+    if result["bank_kva"]:
+        heads.append(
+            Head(
+                Message("Carries"),
+                Figure(result["bank_kva"], "kVA", 1),
+                "",
+                Message("{amps} a line", amps=Figure(result["line_a"], "A", 1)),
+                main=False,
+            )
+        )
+    return tuple(heads)
+
+
+TOOL = Tool(
+    name="bank",
+    title=Message("Bank of transformers"),
+    question=Message("How are three single-phase units joined for these volts?"),
+    group=Group.SUPPLY,
+    place=6,
+    words=("bank", "star", "delta", "wye", "open delta", "vv", "single-phase units", "connection", "taps", "pole"),
+    asks=BankAsked,
+    solve=solve,
+    example={
+        "nec": {
+            "units": 3,
+            "kva_each": "25 kVA",
+            "primary_v": "480 V",
+            "secondary_v": "120 V",
+            "taps": [5, 2.5, 0, -2.5, -5],
+            "supply_v": "498 V",
+            "wanted_v": "208 V",
+        },
+        "iec": {
+            "units": 3,
+            "kva_each": "25 kVA",
+            "primary_v": "6350 V",
+            "secondary_v": "230 V",
+            "taps": [5, 2.5, 0, -2.5, -5],
+            "supply_v": "11000 V",
+            "wanted_v": "400 V",
+        },
+    },
+    caution=Message(
+        "Before loading, measure between every two lines: one coil turned round shows there. Utility and licensed "
+        "person decide; above 1,000 V only those trained for it."
+    ),
+)

@@ -1,0 +1,167 @@
+"""Coils as they are joined, and beside them their volts as phasors on a clock, to scale: A at twelve."""
+
+import cmath
+import math
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from django.utils.translation import gettext as _
+
+from voltaje.design.windings.groups import Lines, Windings
+from voltaje.physics.windings import Coil, Wound
+from web.drawing.legs import arrow
+from web.drawing.shapes import Drawing, Group, Shape
+from web.words.figures import write
+
+WIDTH, HEIGHT = 690.0, 372.0
+_LEFT, _RIGHT_HALF = 44.0, 348.0
+_ROWS = {True: 62.0, False: 214.0}  # where coils of the side with the lines, and of the others, begin
+_COIL, _TRACK, _BESIDE = 76.0, 9.0, 13.0
+_CLOCK_X, _CLOCK_Y, _CLOCK_R, _REACH = 516.0, 190.0, 150.0, 128.0
+_HUES = ("brown", "neutral", "blue", "black", "red", "orange")
+_SMALL_SHARE = 0.25
+_HOURS = 12
+
+
+class Place(NamedTuple):
+    """Where a coil stands in the diagram."""
+
+    x: float
+    top: float
+    hue: str
+
+
+def windings_drawing(windings: Windings, found: Wound, high: Lines, low: Lines) -> Drawing:
+    """Return the winding diagram with the phasors beside it."""
+    cores = list(dict.fromkeys(coil.core for coil in windings.coils))
+    hues = {core: _HUES[at % len(_HUES)] for at, core in enumerate(cores)}
+    near = _reached(windings, high)
+    places = _placed(windings.coils, cores, hues, near)
+    shapes = [Shape("name", 12, 20, text=_("How they are joined"))]
+    for core in cores:
+        xs = [places[coil.id].x for coil in windings.coils if coil.core == core]
+        x = min(xs) - 15
+        shapes += [Shape("core-bar", d=f"M{x:.1f} 58V{_ROWS[False] + _COIL + 8:.1f}", width=6),
+                   Shape("label", x - 6, HEIGHT - 8, text=core)]  # fmt: skip
+    shapes += _joints(windings, places)
+    for coil in windings.coils:
+        shapes += _coil(coil, places[coil.id], abs(found.coils[coil.id]))
+    shapes += _phasors(windings, found, (high, low), hues, near)
+    return Drawing(WIDTH, HEIGHT, [Group("windings", "", 0, 0, tuple(shapes))])
+
+
+def _reached(windings: Windings, high: Lines) -> set[str]:
+    """Return the terminals that conductors reach from the high lines."""
+    reach, grown = set(high), True
+    pairs = [(coil.start, coil.end) for coil in windings.coils] + list(windings.joints)
+    while grown:
+        more = {end for pair in pairs if set(pair) & reach for end in pair} - reach
+        grown, reach = bool(more), reach | more
+    return reach
+
+
+def _placed(coils: Sequence[Coil], cores: Sequence[str], hues: dict[str, str], near: set[str]) -> dict[str, Place]:
+    pitch = (_RIGHT_HALF - _LEFT - 20) / max(len(cores), 1)
+    found: dict[str, Place] = {}
+    taken: dict[tuple[str, bool], int] = {}
+    for coil in coils:
+        row = coil.start in near
+        slot = taken.setdefault((coil.core, row), 0)
+        taken[coil.core, row] += 1
+        found[coil.id] = Place(_LEFT + 20 + cores.index(coil.core) * pitch + slot * 40, _ROWS[row], hues[coil.core])
+    return found
+
+
+def _coil(coil: Coil, place: Place, volts: float) -> list[Shape]:
+    x, top, hue = place
+    turns = "".join(f"q11 {_COIL / 10:.1f} 0 {_COIL / 5:.1f}" for _each in range(5))
+    return [
+        Shape(f"wire-{hue}", d=f"M{x:.1f} {top:.1f}{turns}", width=2.4),
+        Shape(f"fill-{hue}", x - 6, top + 5, r=3.6),
+        Shape("terminal", x, top, r=3.4), Shape("terminal", x, top + _COIL, r=3.4),
+        Shape("letter-big", x, top - 8, text=coil.start), Shape("letter", x, top + _COIL + 15, text=coil.end),
+        Shape("label", x + 14, top + _COIL / 2 + 4, text=f"{write(volts, 0)} V"),
+    ]  # fmt: skip
+
+
+def _joints(windings: Windings, places: dict[str, Place]) -> list[Shape]:
+    """Return the joints as wires, each on a track of its own."""
+    ends: dict[str, tuple[float, float]] = {}
+    for coil in windings.coils:
+        place = places[coil.id]
+        ends[coil.start], ends[coil.end] = (place.x, place.top), (place.x, place.top + _COIL)
+    shapes, at = [], 0
+    loose: dict[str, list[str]] = {}
+    for one, other in windings.joints:
+        if one in ends and other in ends:
+            (x0, y0), (x1, y1) = ends[one], ends[other]
+            track = (
+                max(y0, y1) + 22 + (at % 4) * _TRACK
+                if max(y0, y1) < _ROWS[False]
+                else max(y0, y1) + 20 + (at % 4) * _TRACK
+            )
+            at += 1
+            shapes.append(Shape("line", d=f"M{x0:.1f} {y0:.1f}V{track:.1f}H{x1 + _BESIDE:.1f}V{y1:.1f}H{x1:.1f}"))
+        else:
+            point, end = (one, other) if one not in ends else (other, one)
+            loose.setdefault(point, []).append(end)
+    for point, joined in loose.items():
+        xs = [ends[end][0] for end in joined if end in ends]
+        if not xs:
+            continue
+        y = max(ends[end][1] for end in joined if end in ends) + 26
+        shapes.append(Shape("line", d=f"M{min(xs) - 26:.1f} {y:.1f}H{max(xs):.1f}"))
+        shapes += [Shape("line", d=f"M{x:.1f} {y - 26:.1f}V{y:.1f}") for x in xs]
+        shapes += [Shape("terminal", min(xs) - 26, y, r=9), Shape("letter", min(xs) - 26, y + 4, text=point)]
+    return shapes
+
+
+def _phasors(
+    windings: Windings, found: Wound, lines: tuple[Lines, Lines], hues: dict[str, str], near: set[str]
+) -> list[Shape]:
+    high, low = lines
+    middle = {True: _middle(found, high), False: _middle(found, low)}
+    turn = cmath.rect(1.0, math.pi / 2 - cmath.phase(found.volts[high[0]] - middle[True] or 1))
+    at = {name: (volts - middle[name in near]) * turn for name, volts in found.volts.items()}
+    most = max((abs(at[name]) for name in at if name in near), default=0.0) or 1.0
+    small = max((abs(at[name]) for name in at if name not in near), default=0.0) or 1.0
+    larger = 1.0 if small > most * _SMALL_SHARE else most * 0.55 / small
+    scale = _REACH / max(most, small * larger)
+    shapes = [Shape("name", _RIGHT_HALF + 20, 20, text=_("Phasors, and the clock"))]
+    shapes += _clock()
+    for coil in windings.coils:
+        size = scale * (1.0 if coil.start in near else larger)
+        end, start = at[coil.end] * size, at[coil.start] * size
+        along = start - end
+        shapes += arrow(hues[coil.core], _CLOCK_X + end.real, _CLOCK_Y - end.imag, along.real, -along.imag,
+                        2.2 if coil.start in near else 3.6)  # fmt: skip
+    for name in (*high, *low):
+        size = scale * (1.0 if name in near else larger)
+        place = at.get(name, 0j) * size
+        out = place / abs(place) * 12 if abs(place) > 1 else 0j
+        shapes.append(
+            Shape("letter-big", _CLOCK_X + place.real + out.real, _CLOCK_Y - place.imag - out.imag + 5, text=name)
+        )
+    if larger > 1:
+        shapes.append(Shape("label-end", WIDTH - 8, HEIGHT - 8, text=_("low side %(times)s times larger") % {
+            "times": write(larger, 0)}))  # fmt: skip
+    else:
+        shapes.append(Shape("label-end", WIDTH - 8, HEIGHT - 8, text=_("both sides to one scale")))
+    return shapes
+
+
+def _middle(found: Wound, lines: Lines) -> complex:
+    return sum((found.volts.get(name, 0j) for name in lines), 0j) / len(lines)
+
+
+def _clock() -> list[Shape]:
+    shapes = [Shape("ring", _CLOCK_X, _CLOCK_Y, r=_CLOCK_R)]
+    for hour in range(1, _HOURS + 1):
+        angle = math.pi / 2 - hour * math.pi / 6
+        x, y = math.cos(angle), math.sin(angle)
+        inner = _CLOCK_R - 7
+        d = f"M{_CLOCK_X + inner * x:.1f} {_CLOCK_Y - inner * y:.1f}"
+        d += f"L{_CLOCK_X + _CLOCK_R * x:.1f} {_CLOCK_Y - _CLOCK_R * y:.1f}"
+        far = _CLOCK_R + 12
+        shapes += [Shape("soft", d=d), Shape("label-mid", _CLOCK_X + far * x, _CLOCK_Y - far * y + 4, text=str(hour))]
+    return shapes

@@ -1,0 +1,184 @@
+"""Coils on cores: groups against plain phasors and a circuit simulator, textbook identities, hand-worked banks."""
+
+import cmath
+import math
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.reference.spice import Netlist
+from voltaje.design.windings.auto import every_stacking
+from voltaje.design.windings.groups import HIGH, LOW, Windings, group_of, named, namings
+from voltaje.errors import InputError
+from voltaje.physics.windings import Burden, Coil, Contradiction, three_phase, wound
+from voltaje.tools.registry import tools
+
+few = settings(max_examples=20, deadline=None)
+GROUPS = [f"{high}{low}{hour}" for high, low, hours in (
+    ("Y", "y", range(0, 12, 2)), ("D", "d", range(0, 12, 2)), ("D", "y", range(1, 12, 2)), ("Y", "d", range(1, 12, 2)),
+    ("D", "z", range(0, 12, 2)), ("Y", "z", range(1, 12, 2))) for hour in hours]  # fmt: skip
+
+
+def fed(windings, volts=480.0):
+    return wound(windings.coils, windings.joints, dict(zip(HIGH, three_phase(volts), strict=True)))
+
+
+@pytest.mark.parametrize("name", GROUPS)
+def test_every_group_s_clock_by_plain_phasors(name):
+    """Line a of the low side lags line A by thirty degrees an hour: rotated with plain complex arithmetic."""
+    windings = named(name, 480, 208)
+    assert group_of(windings).name == name
+    found = fed(windings)
+    hour = int(name[2:])
+    line = cmath.rect(208, math.radians(30 - 30 * hour))  # A to B stands at thirty degrees
+    assert found.between("a", "b") == pytest.approx(line, abs=1e-6)
+    turned = [group_of(windings, ("C", "A", "B"), LOW), group_of(windings, ("B", "C", "A"), LOW)]
+    assert {each.hour for each in turned} == {(hour + 4) % 12, (hour - 4) % 12}
+    assert [group.hour for _lines, group in namings(windings, HIGH, LOW)] == [hour, (hour + 4) % 12, (hour + 8) % 12]
+
+
+@pytest.mark.parametrize("name", GROUPS)
+def test_reversing_every_coil_changes_nothing_between_lines(name):
+    windings = named(name, 480, 208)
+    turned = Windings(tuple(coil._replace(start=coil.end, end=coil.start) for coil in windings.coils), windings.joints)
+    assert fed(turned).between("a", "b") == pytest.approx(fed(windings).between("a", "b"))
+    assert group_of(turned).name == name
+
+
+@pytest.mark.parametrize("name", ["Dy11", "Dy1", "Dy5", "Dd6", "Dd4", "Dz0", "Dz6"])
+def test_groups_are_the_circuit_simulator_s(name):
+    """Coupled windings on cores in ngspice, each core with the volts of the coil that the supply holds."""
+    windings = named(name, 480, 208)
+    net = Netlist()
+    for leg, phasor in zip(HIGH, three_phase(480), strict=True):
+        net.source(f"s{leg}", f"n{leg}", phasor)
+    node = {}
+    for one, other in windings.joints:
+        node[one] = node.get(other, other)
+
+    # A name of its own for each low terminal: the simulator knows no case.
+    def called(end):
+        head = node.get(end, end)
+        return f"n{head}" if head in HIGH else f"low{ord(head[0])}{head[1:]}"
+
+    at = {end: called(end) for coil in windings.coils for end in (coil.start, coil.end)}
+    primaries = {coil.core: coil for coil in windings.coils if coil.id.startswith("h")}
+    for number, coil in enumerate(each for each in windings.coils if each.id.startswith("l")):
+        above = primaries[coil.core]
+        net.winding(
+            f"w{number}", (at[above.start], at[above.end]), (at[coil.start], at[coil.end]), coil.turns / above.turns
+        )
+    net.impedance("earth", at["c2" if "c2" in at else "c"], "0", 1e6 + 0j)
+    for leg in LOW:
+        net.voltage(at[leg])
+    theirs, mine = net.solve(), fed(windings)
+    across = theirs[f"v({at['a']})"] - theirs[f"v({at['b']})"]
+    assert abs(across - mine.between("a", "b")) <= 1e-3 * 208
+
+
+def test_textbook_identities():
+    """A zigzag has 15.5 % more turns than a star; an open delta carries 57.7 % of three units; both by the solver."""
+    star, zigzag = named("Dy1", 480, 208), named("Dz0", 480, 208)
+    turns = [sum(coil.turns for coil in each.coils if coil.id.startswith("l")) for each in (star, zigzag)]
+    assert turns[1] / turns[0] == pytest.approx(2 / math.sqrt(3))
+    bank = tools()["bank"].run(
+        {"units": 2, "kva_each": 25, "primary_v": 480, "secondary_v": 240, "supply_v": 480, "wanted_v": 240}
+    )
+    assert bank["result"]["best"]["connection"] == "Vv"
+    assert bank["result"]["bank_kva"] == pytest.approx(75 / math.sqrt(3))
+
+
+def test_a_reversed_coil_leaves_a_delta_open_by_twice_its_volts():
+    windings = named("Dd0", 480, 240)
+    coils = tuple(c._replace(start=c.end, end=c.start) if c.id == "l3" else c for c in windings.coils)
+    with pytest.raises(Contradiction, match="480 V stand between"):
+        fed(Windings(coils, windings.joints))
+    opened = Windings(coils, tuple(joint for joint in windings.joints if joint != ("c2", "a")))
+    assert abs(fed(opened).between("c2", "a")) == pytest.approx(480)
+    with pytest.raises(Contradiction, match="shorted"):
+        fed(Windings(windings.coils, (*windings.joints, ("a", "b"))))
+
+
+def test_a_load_s_current_comes_back_by_ampere_turns():
+    """10 A from a to n of a 480 Δ – 208Y/120 bank: 10 × 120 / 480 = 2.5 A in two lines of the primary."""
+    found = wound(*named("Dy11", 480, 120 * math.sqrt(3)), dict(zip(HIGH, three_phase(480), strict=True)),
+                  [Burden("a", "n", 10 + 0j)])  # fmt: skip
+    assert sorted(abs(amps) for amps in found.fed.values()) == pytest.approx([0, 2.5, 2.5], abs=1e-9)
+
+
+def test_a_bank_is_found_as_a_person_would():
+    """498 V on 480/120 V units for 208 V: delta, star, tap +2½: 498 / 492 × 120 × √3 = 210.4 V, winding at 101 %."""
+    found = tools()["bank"].run(tools()["bank"].example["nec"])["result"]
+    best = found["best"]
+    assert (best["connection"], best["tap"]) == ("Dy", 2.5)
+    assert best["line_v"] == pytest.approx(498 / 492 * 120 * math.sqrt(3))
+    assert len(found["candidates"]) == 25
+    struck = [each for each in found["candidates"] if each["struck"]]
+    assert struck
+    assert all(each["winding_percent"] > 105 for each in struck)
+    high = tools()["bank"].run({"primary_v": 2400, "secondary_v": 120, "supply_v": 4160, "wanted_v": 120})["result"]
+    assert (high["best"]["connection"], round(high["best"]["line_v"])) == ("Yd", 120)
+
+
+@few
+@given(st.floats(20, 600), st.floats(5, 300), st.floats(50, 480))
+def test_what_is_built_is_a_part_of_what_is_carried(high, low, from_v):
+    for each in every_stacking((high, low), from_v, 1000.0):
+        volts = sorted((from_v, each.output_v))
+        if each.stacking.additive:
+            assert each.built_va == pytest.approx(1000 * (1 - volts[0] / volts[1]))
+            assert each.built_va <= 1000
+        assert each.ratio == pytest.approx(from_v / each.output_v)
+        assert each.input_a * from_v == pytest.approx(1000)
+
+
+def test_an_autotransformer_by_hand():
+    """240/24 V as a boost from 208 V: 208 × 264 / 240 = 228.8 V; 1 kVA carries 1000 / 24 A at that."""
+    found = tools()["autotransformer"].run({"high_v": 240, "low_v": 24, "kva": 1, "from_v": 208, "to_v": 230})["result"]
+    assert found["output_v"] == pytest.approx(228.8)
+    assert found["series_a"] == pytest.approx(1000 / 24)
+    assert found["load_va"] == pytest.approx(1000 / 24 * 228.8)
+    wye = tools()["autotransformer"].run({"kind": "wye", "from_v": 480, "to_v": 460, "load_va": "20 kVA"})["result"]
+    assert wye["built_va"] == pytest.approx(20_000 * (1 - 460 / 480))
+    assert wye["output_phase_v"] == pytest.approx(460 / math.sqrt(3))
+    tapped = {"kind": "tapped", "turns": 200, "from_v": 240, "to_tap": "80 %", "taps": [50], "load_va": 100}
+    tap = tools()["autotransformer"].run(tapped)["result"]
+    assert (tap["output_v"], tap["tap_turns"]) == pytest.approx((192, 160))
+    assert tap["tap_v"][0]["volts"] == pytest.approx(120)
+
+
+def test_a_terminal_fed_from_the_middle_of_two_coils():
+    """An odd bank: no supply at A, fed instead with half of what stands from B to C."""
+    coils = [Coil("1", "x", 100, "p", "m"), Coil("2", "x", 100, "m", "q"), Coil("3", "y", 50, "u", "v")]
+    found = wound(coils, [("m", "u")], {"p": 240 + 0j, "q": 0j, "v": 20 + 0j})
+    assert found.between("m", "q") == pytest.approx(120)
+    assert found.between("u", "v") == pytest.approx(100)
+
+
+@pytest.mark.parametrize(
+    ("tool", "asked", "field"),
+    [
+        ("vector-group", {"group": "Yy1"}, "group"), ("vector-group", {}, "group"),
+        ("vector-group", {"group": "Dyn11", "ask": [["a", "z"]]}, "ask"),
+        ("vector-group", {"group": "Dyn11", "lines": {"low": ["a", "b", "x"]}}, "lines"),
+        ("vector-group", {"group": "Dyn11", "joints": [["A2", "A"]]}, "joints"),
+        ("bank", {"primary_v": 0, "secondary_v": 1, "supply_v": 1, "wanted_v": 1}, "primary_v"),
+        ("bank", {"primary_v": 100, "secondary_v": 100, "supply_v": 480, "wanted_v": 100}, "supply_v"),
+        ("autotransformer", {"high_v": 240, "from_v": 208}, "low_v"),
+        ("autotransformer", {"kind": "tapped", "from_v": 208}, "to_tap"),
+        ("autotransformer", {"kind": "wye", "from_v": 208}, "to_v"),
+    ],
+)  # fmt: skip
+def test_wrong_input_is_said_at_its_field(tool, asked, field):
+    with pytest.raises(ValueError, match=f"^{field}") as refused:
+        tools()[tool].run(asked)
+    assert refused.value.field == field
+
+
+def test_what_nothing_decides_is_said():
+    found = tools()["vector-group"].run({"group": "Dyn11", "ask": [["A", "a"]]})["result"]
+    assert found["voltages"][0]["volts"] is None
+    assert found["group"] == "Dy11"
+    with pytest.raises(InputError):
+        named("nonsense", 1, 1)
