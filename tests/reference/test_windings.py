@@ -182,3 +182,56 @@ def test_what_nothing_decides_is_said():
     assert found["group"] == "Dy11"
     with pytest.raises(InputError):
         named("nonsense", 1, 1)
+
+
+def boost(**asked):
+    return tools()["buck-boost"].run(asked)["result"]
+
+
+def test_buck_and_boost_by_hand():
+    """208 V on a 240/32 V unit: 208 × 272 / 240 = 235.7 V; 8.6 kVA at 240 V are 35.83 A, × 32 V = 1.15 kVA: 1.5 kVA."""
+    found = boost(line_v=208, load_v=240, load="8.6 kVA")
+    assert (found["unit_kva"], found["units"], found["connection"]) == (1.5, 1, "boost")
+    assert found["output_v"] == pytest.approx(208 * 272 / 240)
+    assert found["isolating_kva"] == 10
+    assert found["capacity_a"] == pytest.approx(1500 / 32)
+    buck = boost(line_v=250, load_v=230, load="20 A")
+    assert (buck["connection"], buck["output_v"]) == ("buck", pytest.approx(250 * 240 / 264))
+
+
+def test_three_phase_boosts():
+    """Two units as an open delta, three as a wye where a neutral is needed and comes in; none where it does not."""
+    two = boost(line_v=208, load_v=230, phases=3, load="5 hp")
+    assert (two["units"], two["arrangement"], two["load_a"]) == (2, "open delta", pytest.approx(15.2))
+    three = boost(line_v=208, load_v=230, phases=3, load="5 kVA", supply_wires=4, neutral_needed=True)
+    assert (three["units"], three["arrangement"]) == (3, "wye")
+    assert three["voltage_to_ground"] == pytest.approx(three["output_v"] / math.sqrt(3))
+    with pytest.raises(ValueError, match="^neutral_needed"):
+        boost(line_v=208, load_v=230, phases=3, load="5 kVA", neutral_needed=True)
+
+
+def test_a_unit_for_60_hz_bears_five_sixths_of_its_volts_at_50():
+    assert all(each["primary_v"] * 5 / 6 * 1.05 >= 215 for each in
+               [boost(line_v=215, load_v=230, load="5 kVA", frequency=50, book="BS 7671")])  # fmt: skip
+    assert boost(line_v=215, load_v=230, load="5 kVA", frequency=60, book="BS 7671")["primary_v"] == 240
+
+
+@few
+@given(st.floats(190, 480), st.floats(0.9, 1.15), st.floats(0.5, 40), st.sampled_from([1, 3]))
+def test_what_is_taken_carries_its_load_within_its_windings(line, share, amps, phases):
+    try:
+        found = boost(line_v=line, load_v=line * share, load=f"{amps} A", phases=phases)
+    except ValueError:
+        return
+    assert found["capacity_a"] >= amps * (1 - 1e-9)
+    assert found["winding_percent"] <= 105 + 1e-9
+    near = [
+        each for each in found["others"] if each["unit_kva"] and abs(each["output_v"] / (line * share) - 1) <= 0.025
+    ]
+    if abs(found["error_percent"]) <= 2.5:
+        units = {"single": 1, "open delta": 2, "wye": 3}
+        assert all(
+            found["unit_kva"] * found["units"] <= each["unit_kva"] * units[each["arrangement"]] + 1e-9 for each in near
+        )
+    else:
+        assert not near

@@ -213,8 +213,8 @@ TOOL = Tool(
     asks=VectorAsked,
     solve=solve,
     example={
-        "nec": {"group": "Dyn1", "high_v": "480 V", "low_v": "208 V", "ask": [["a", "n"], ["a", "b"]]},
-        "iec": {"group": "Dyn11", "high_v": "11000 V", "low_v": "400 V", "ask": [["a", "n"], ["a", "b"]]},
+        "nec": {"group": "Dyn1", "high_v": "480 V", "low_v": "208 V", "ask": ["a-n", "a-b"]},
+        "iec": {"group": "Dyn11", "high_v": "11000 V", "low_v": "400 V", "ask": ["a-n", "a-b"]},
     },
     caution=Message("Groups that differ never work side by side. Prove the phases before two sources meet; above "
                     "1,000 V only those trained for it."),

@@ -125,3 +125,26 @@ def supply_ends(result: Any) -> str:
     """The ends of an even scale that holds both supplies, for `on_line`."""
     most = max(result["amps_single"], result["single_phase_limit_a"], *result["amps_by_leg"].values()) * _ROOM
     return f"0,{most},150,600"
+
+
+_COILS_AT = {"H1": 90, "H2": 90, "H3": 210, "H4": 210, "X1": 430, "X2": 430, "X3": 550, "X4": 550}
+_TOP_Y, _BOTTOM_Y, _TRACK_FROM, _TRACK = 70, 146, 158, 13
+
+
+@register.filter
+def coils_of(letter: str) -> list[tuple[int, str, str]]:
+    """The two coils of a side: where each stands, its terminals."""
+    return [(_COILS_AT[f"{letter}{at}"], f"{letter}{at}", f"{letter}{at + 1}") for at in (1, 3)]
+
+
+@register.filter
+def tracks(joints: Any) -> list[tuple[str, str, int]]:
+    """Joints as wires below the terminals, each on a track of its own; upper terminals are left beside their coil."""
+    found = []
+    for at, (one, other) in enumerate(joints):
+        ends = [(_COILS_AT[end], end in ("H1", "H3", "X1", "X3"), end) for end in (one, other)]
+        starts = [f"{x - 14 if upper else x} {58 if upper else _BOTTOM_Y}" for x, upper, _end in ends]
+        y = _TRACK_FROM + at * _TRACK
+        last = f"{ends[1][0] - 14 if ends[1][1] else ends[1][0]}V{58 if ends[1][1] else _BOTTOM_Y}"
+        found.append((starts[0], last, y))
+    return found

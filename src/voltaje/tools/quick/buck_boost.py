@@ -1,0 +1,309 @@
+"""The buck-boost tool: which small unit, wired as an autotransformer, brings the volts that are wanted."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from voltaje.books.questions import Motors, Transformers
+from voltaje.design.windings.boost import BOOST, OPEN_DELTA, SINGLE, WYE, Offer, at_work, chosen, offers, to_ground
+from voltaje.errors import NoLawfulAnswer, NotCovered, OutsideTable
+from voltaje.findings import Finding, Severity
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.path.fields import FLAG, RATING, number, one_number
+from voltaje.quantity import Rating, read_volts
+from voltaje.sheet import Sheet
+from voltaje.tools.answer import Json
+from voltaje.tools.asking import Ask
+from voltaje.tools.conductors import OfABook
+from voltaje.tools.tool import Answered, Group, Head, Tool
+
+_SUPPLY, _LOAD = Message("Supply"), Message("Load")
+_VOLTS = number(0, 1000, "V", read_volts)
+_THREE, _FOUR = 3, 4
+_MOST_WINDING = 105.0
+_SHOWN = 12
+
+_AMPS_1, _AMPS_3 = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) * volts)")
+_KVA_1, _KVA_3 = Formula("volts * amps / 1000"), Formula("sqrt(3) * volts * amps / 1000")
+_RAISED, _LOWERED = Formula("line * (primary + secondary) / primary"), Formula("line * primary / (primary + secondary)")
+_UNIT = Formula("amps * secondary / 1000")
+_TORQUE = Formula("(volts / rated) * (volts / rated) * 100")
+
+
+class BoostAsked(OfABook):
+    """What buck and boost is asked by."""
+
+    line_v: Annotated[float, Ask(_VOLTS, "measured, line to line", Message("Measured"), _SUPPLY, "V")]
+    phases: Annotated[int, Ask(one_number(1, 3), "1 or 3", Message("Phases"), _SUPPLY, shown=1)] = 1
+    supply_wires: Annotated[
+        int, Ask(one_number(3, 4), "of a three-phase supply: 4 with its neutral", Message("Wires"), _SUPPLY, shown=3)
+    ] = 3
+    frequency: Annotated[
+        float,
+        Ask(
+            one_number(50, 60),
+            "of the supply",
+            Message("Frequency"),
+            _SUPPLY,
+            "Hz",
+            by_family={"nec": "60", "iec": "50"},
+        ),
+    ] = 0
+    load_v: Annotated[float, Ask(_VOLTS, "wanted, line to line", Message("Wanted"), _LOAD, "V")]
+    load: Annotated[Rating, Ask(RATING, "kVA, A or hp", Message("Load"), _LOAD)]
+    neutral_needed: Annotated[
+        bool, Ask(FLAG, "by the load", Message("Neutral needed"), _LOAD, shown=False, more=True)
+    ] = False
+    tolerance_percent: Annotated[
+        float,
+        Ask(number(0, 20, "%"), "that the output may be off", Message("Near enough"), _LOAD, "%", shown=2.5, more=True),
+    ] = 2.5
+
+
+def solve(asked: BoostAsked) -> Answered:
+    """Return the unit to take, how it is joined, and why the others lost. Raises InputError at its field."""
+    book, sheet = asked.book, Sheet()
+    load_a = _load_a(asked, sheet)
+    found = offers(asked.line_v, asked.load_v, load_a, _arrangements(asked), _frequency(asked), _MOST_WINDING)
+    best = chosen(found, asked.tolerance_percent)
+    if best is None or best.size is None:
+        message = Message("no small unit is made for it: windings over their rating, or too large a load")
+        raise NoLawfulAnswer("load" if found else "line_v", message)
+    wiring = best.wiring
+    formula = _RAISED if wiring.way == BOOST else _LOWERED
+    because = (
+        Message("the secondary stands on top of the primary")
+        if wiring.way == BOOST
+        else Message("the input stands across both, the load across the primary")
+    )
+    sheet.apply(
+        formula,
+        Message("Output"),
+        "V",
+        None,
+        because,
+        line=asked.line_v,
+        primary=wiring.primary_v,
+        secondary=wiring.secondary_v,
+    )
+    amps = load_a if wiring.way == BOOST else best.input_a
+    sheet.apply(
+        _UNIT,
+        Message("Each unit, at least"),
+        "kVA",
+        None,
+        Message("only its secondary's part is transformed"),
+        amps=amps,
+        secondary=wiring.secondary_v,
+    )
+    load_kva = sheet.apply(
+        _KVA_3 if asked.phases == _THREE else _KVA_1,
+        Message("Load"),
+        "kVA",
+        None,
+        None,
+        volts=asked.load_v,
+        amps=load_a,
+    )
+    isolating = next((each for each in book.asked(Transformers).sizes(asked.phases) if each >= load_kva - 1e-9), None)
+    result: Json = {
+        "unit_kva": best.size,
+        "units": best.units,
+        "isolating_kva": isolating,
+        "primary_v": wiring.primary_v,
+        "secondary_v": wiring.secondary_v,
+        "connection": wiring.way,
+        "arrangement": best.arrangement,
+        "output_v": best.volts[0],
+        "output_low_v": best.volts[1],
+        "output_high_v": best.volts[2],
+        "error_percent": best.error_percent,
+        "capacity_kva": best.capacity_kva,
+        "capacity_a": best.capacity_a,
+        "load_a": load_a,
+        "input_a": best.input_a,
+        "voltage_to_ground": to_ground(best, asked.line_v),
+        "joints": ["-".join(joint) for joint in wiring.joints],
+        "winding_percent": best.winding_percent,
+        "others": [_other(each, best, asked) for each in _ranked(found, best)],
+    }
+    findings = list(_findings(asked, best, result, sheet))
+    drawn = {"asked": asked, "best": best, "wound": at_work(wiring, asked.line_v, load_a)[0]}
+    return Answered(book, result, sheet.steps, findings, _heads(result, best), drawn.copy)
+
+
+def _frequency(asked: BoostAsked) -> float:
+    return asked.frequency or (50.0 if asked.book.terms.family == "iec" else 60.0)
+
+
+def _load_a(asked: BoostAsked, sheet: Sheet) -> float:
+    """Return the load's current at the wanted volts [A]."""
+    load, three = asked.load, asked.phases == _THREE
+    if load.unit == "A":
+        return load.value
+    if load.unit == "hp":
+        try:
+            amps = asked.book.asked(Motors).amps(load.value, asked.phases, asked.load_v, "load")
+        except NotCovered as error:
+            raise error.at("load") from None
+        return sheet.read(amps, Message("Motor, by the table"), "A", asked.book.rule("motor_current"))
+    return sheet.apply(
+        _AMPS_3 if three else _AMPS_1,
+        Message("Load current"),
+        "A",
+        asked.book.load_rule,
+        None,
+        kva=load.value / 1000,
+        volts=asked.load_v,
+    )
+
+
+def _arrangements(asked: BoostAsked) -> tuple[str, ...]:
+    """Return how units may stand. Raises NoLawfulAnswer where a neutral is needed and none comes in."""
+    if asked.phases != _THREE:
+        return (SINGLE,)
+    if asked.neutral_needed:
+        if asked.supply_wires != _FOUR:
+            message = Message(
+                "an open delta makes no neutral, and a wye of three needs a four-wire supply: take an "
+                "isolating transformer"
+            )
+            raise NoLawfulAnswer("neutral_needed", message)
+        return (WYE,)
+    return (OPEN_DELTA, WYE) if asked.supply_wires == _FOUR else (OPEN_DELTA,)
+
+
+def _ranked(found: list[Offer], best: Offer) -> list[Offer]:
+    others = [each for each in found if each is not best]
+    return sorted(others, key=lambda each: (abs(each.error_percent), each.total_kva))[:_SHOWN]
+
+
+def _other(each: Offer, best: Offer, asked: BoostAsked) -> Json:
+    why = Message("no size carries the load")
+    if each.size:
+        off = abs(each.error_percent)
+        why = (
+            Message("off by {off}", off=Figure(off, "%", 1))
+            if off > asked.tolerance_percent
+            else Message("more nameplate: {kva}", kva=Figure(each.total_kva, "kVA", 2))
+            if each.total_kva > best.total_kva
+            else Message("farther off, {off}", off=Figure(off, "%", 1))
+        )
+    return {
+        "connection": each.wiring.way,
+        "arrangement": each.arrangement,
+        "primary_v": each.wiring.primary_v,
+        "secondary_v": each.wiring.secondary_v,
+        "output_v": each.volts[0],
+        "unit_kva": each.size,
+        "why": str(why),
+    }
+
+
+def _findings(asked: BoostAsked, best: Offer, result: Json, sheet: Sheet) -> list[Finding]:
+    said = [
+        Finding(
+            Severity.NOTE,
+            "auto.not_isolated",
+            Message(
+                "No isolation: output lines have up to {volts} to ground.",
+                volts=Figure(result["voltage_to_ground"], "V", 0),
+            ),
+            asked.book.rule("auto_restricted"),
+            "load_v",
+        )
+    ]
+    if abs(best.error_percent) > asked.tolerance_percent:
+        message = Message(
+            "None comes within {near}: this is the nearest, {off} off.",
+            near=Figure(asked.tolerance_percent, "%", 1),
+            off=Figure(abs(best.error_percent), "%", 1),
+        )
+        said.append(Finding(Severity.WARN, "boost.not_near", message, None, "load_v"))
+    gain = Message(
+        "{small} of nameplate carries {load}: only what the secondary adds is transformed, the rest goes "
+        "straight through.",
+        small=Figure(best.total_kva, "kVA", 2),
+        load=Figure(result["capacity_kva"], "kVA", 1),
+    )
+    said.append(Finding(Severity.NOTE, "boost.gain", gain, None, "load"))
+    if asked.load.unit == "hp":
+        before = sheet.apply(
+            _TORQUE,
+            Message("Torque before"),
+            "%",
+            None,
+            Message("it goes with the square of the volts"),
+            volts=asked.line_v,
+            rated=asked.load_v,
+        )
+        after = sheet.apply(_TORQUE, Message("Torque after"), "%", None, None, volts=best.volts[0], rated=asked.load_v)
+        message = Message(
+            "At {low} the motor has {before} of its torque and runs hot; with this, {after}.",
+            low=Figure(asked.line_v, "V", 0),
+            before=Figure(before, "%"),
+            after=Figure(after, "%"),
+        )
+        said.append(Finding(Severity.NOTE, "boost.motor", message, None, "load"))
+    try:
+        side = asked.book.asked(Transformers).side(best.input_a, "primary", "autotransformer", sheet)
+    except OutsideTable:
+        return said
+    words = Message("Device ahead of it: {most} at most, none in the common winding.", most=Figure(side.most_a, "A"))
+    said.append(Finding(Severity.NOTE, "auto.device", words, side.rule, "line_v"))
+    return said
+
+
+def _heads(result: Json, best: Offer) -> tuple[Head, ...]:
+    each = f"{best.units} × " if best.units > 1 else ""
+    return (
+        Head(
+            Message("Take"),
+            f"{each}{best.size:g}",
+            "kVA",
+            Message(
+                "{primary} to {secondary}, {way}",
+                primary=Figure(best.wiring.primary_v, "V"),
+                secondary=Figure(best.wiring.secondary_v, "V"),
+                way=Message("boost") if best.wiring.way == BOOST else Message("buck"),
+            ),
+        ),
+        Head(
+            Message("Gives"),
+            Figure(best.volts[0], "V", 1),
+            "",
+            Message("{off} off", off=Figure(best.error_percent, "%", 1)),
+        ),
+        Head(
+            Message("Carries"),
+            Figure(best.capacity_a, "A", 1),
+            "",
+            Message("{load} asked", load=Figure(result["load_a"], "A", 1)),
+        ),
+        Head(
+            Message("Isolating instead"),
+            Figure(result["isolating_kva"], "kVA", 1) if result["isolating_kva"] else "–",
+            main=False,
+        ),
+    )
+
+
+TOOL = Tool(
+    name="buck-boost",
+    title=Message("Buck and boost"),
+    question=Message("Which small transformer mends these volts?"),
+    group=Group.SUPPLY,
+    place=9,
+    words=("buck", "boost", "buck-boost", "low voltage", "208 to 240", "autotransformer", "450.4", "kiln", "motor"),
+    asks=BoostAsked,
+    solve=solve,
+    example={
+        "nec": {"line_v": "208 V", "load_v": "240 V", "load": "8.6 kVA"},
+        "iec": {"line_v": "215 V", "load_v": "230 V", "load": "5 kVA", "frequency": 50},
+    },
+    caution=Message(
+        "No isolation: the output stands on the supply. Join coils with everything dead, measure before the load "
+        "is on. Local code and the licensed person decide."
+    ),
+)
