@@ -206,7 +206,7 @@ def test_three_phase_boosts():
     three = boost(line_v=208, load_v=230, phases=3, load="5 kVA", supply_wires=4, neutral_needed=True)
     assert (three["units"], three["arrangement"]) == (3, "wye")
     assert three["voltage_to_ground"] == pytest.approx(three["output_v"] / math.sqrt(3))
-    with pytest.raises(ValueError, match="^neutral_needed"):
+    with pytest.raises(ValueError, match=r"^neutral_needed"):
         boost(line_v=208, load_v=230, phases=3, load="5 kVA", neutral_needed=True)
 
 
