@@ -30,8 +30,8 @@ def nominal(system, ends):
     return across / abs(across) * size
 
 
-def simulated(system, spans, loads, quick=False):
-    """The volts of each span's conductors by ngspice; quick: of the last alone."""
+def simulated(system, spans, loads, every=1):
+    """The volts of each span's conductors by ngspice, of every so manieth span."""
     net = Netlist()
     for leg, phasor in system.phasors().items():
         net.source(leg, f"{leg}s", phasor)
@@ -41,7 +41,7 @@ def simulated(system, spans, loads, quick=False):
         above = "s" if span.after is None else span.after
         for wire in wires:
             net.impedance(f"{wire}{at}", f"{wire}{above}", f"{wire}{at}", span.ohms[CONDUCTORS.index(wire)])
-            if not quick or at == len(spans) - 1:
+            if at % every == every - 1:
                 net.voltage(f"{wire}{at}")
     for number, load in enumerate(loads):
         for part, (ends, share) in enumerate(ends_of(load)):
@@ -53,8 +53,8 @@ def simulated(system, spans, loads, quick=False):
             else:
                 net.impedance(f"d{number}x{part}", *names, abs(volts) ** 2 / (load.va * share) * lag)
     found = net.solve()
-    asked = [len(spans) - 1] if quick else range(len(spans))
-    return [{wire: found[f"v({wire}{at})".lower()] for wire in wires} for at in asked]
+    asked = range(every - 1, len(spans), every)
+    return {at: {wire: found[f"v({wire}{at})".lower()] for wire in wires} for at in asked}
 
 
 _MODELS = {Draws.CURRENT: 5, Draws.IMPEDANCE: 2, Draws.POWER: 1}
@@ -96,7 +96,7 @@ def solved_by_dss(count):
         flat = bus.Voltages
         volts = [complex(flat[2 * each], flat[2 * each + 1]) for each in range(len(flat) // 2)]
         found.append({[*THREE, "N"][node - 1]: each for node, each in zip(bus.Nodes, volts, strict=True)})
-    return found
+    return dict(enumerate(found))
 
 
 def _do(line):

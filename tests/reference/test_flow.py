@@ -59,7 +59,7 @@ def networks(system, kinds, most=6):
 
 def agree(mine, theirs, system):
     slack = WITHIN * system.line_to_line_v
-    for at, volts in enumerate(theirs):
+    for at, volts in theirs.items():
         for wire, each in volts.items():
             assert abs(mine.volts[at, CONDUCTORS.index(wire)] - each) <= slack, (at, wire)
 
@@ -113,7 +113,7 @@ def test_a_thousand_nodes(kinds):
     spans, loads = large(1000, kinds)
     mine = flow(system, spans, loads)
     if kinds == LINEAR:
-        agree(mine, simulated(system, spans, loads), system)
+        agree(mine, simulated(system, spans, loads, every=25), system)
     else:
         built_in_dss(system, spans, loads)
         agree(mine, solved_by_dss(len(spans)), system)

@@ -18,8 +18,8 @@ from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import Bounds, LinearConstraint, milp
 
+from voltaje.numerics import optimize
 from voltaje.systems import System
 
 Legs = tuple[str, ...]
@@ -170,7 +170,7 @@ class _Problem:
         """Return which columns are a move."""
         return np.array([float(way != self.kinds[at].members[0].legs) for at, way in self.ways])
 
-    def _rules(self, columns: int) -> list[LinearConstraint]:
+    def _rules(self, columns: int) -> list[Any]:
         """Every circuit goes somewhere; those that share a neutral on legs of their own; not more moves than may be."""
         rows, low, high = [], [], []
         for kind in self.kinds:
@@ -192,7 +192,7 @@ class _Problem:
             rows.append(np.append(self.moved(), np.zeros(columns - len(self.ways))))
             low.append(0.0)
             high.append(float(self.most_moves))
-        return [LinearConstraint(np.array(rows), np.array(low), np.array(high))] if rows else []
+        return [optimize().LinearConstraint(np.array(rows), np.array(low), np.array(high))] if rows else []
 
     # The three questions
 
@@ -277,7 +277,7 @@ class _Problem:
             return near, mean
         ways = len(self.ways)
         rows = np.array([np.append(self.weights(leg), -1.0) for leg in self.order])
-        over = LinearConstraint(rows, -np.inf, -np.array([self.base[leg] for leg in self.order]))
+        over = optimize().LinearConstraint(rows, -np.inf, -np.array([self.base[leg] for leg in self.order]))
         cost = np.append(np.zeros(ways), 1.0)
         found = self._milp(cost, [over], 1, relative=0.0 if self.exact else _TOLERANCE_A / max(mean, 1.0))
         bound = max(float(getattr(found, "mip_dual_bound", None) or mean), mean)
@@ -297,7 +297,7 @@ class _Problem:
                 break
             pulls = np.array([np.append(self.pulls(along), -1.0) for along in directions])
             cost = np.append(np.zeros(len(self.ways)), 1.0)
-            held = [self._under(limit, 1), LinearConstraint(pulls, -np.inf, self._off(directions))]
+            held = [self._under(limit, 1), optimize().LinearConstraint(pulls, -np.inf, self._off(directions))]
             found = self._milp(cost, held, 1,
                                relative=0.0 if self.exact else 0.01)  # fmt: skip
             new = self._counts(found)
@@ -319,7 +319,10 @@ class _Problem:
             best = near
         for _ in range(_ROUNDS):
             pulls = np.array([self.pulls(along) for along in directions])
-            held = [self._under(limit, 0), LinearConstraint(pulls, -np.inf, most_neutral + self._off(directions))]
+            held = [
+                self._under(limit, 0),
+                optimize().LinearConstraint(pulls, -np.inf, most_neutral + self._off(directions)),
+            ]
             new = self._counts(self._milp(moved, held, 0, relative=0.0))
             if new is None:
                 return best
@@ -329,17 +332,17 @@ class _Problem:
             directions.append(real / abs(real))
         return best
 
-    def _under(self, limit: float, more: int) -> LinearConstraint:
+    def _under(self, limit: float, more: int) -> Any:
         rows = np.array([np.append(self.weights(leg), np.zeros(more)) for leg in self.order])
-        return LinearConstraint(rows, -np.inf, np.array([limit - self.base[leg] for leg in self.order]))
+        return optimize().LinearConstraint(rows, -np.inf, np.array([limit - self.base[leg] for leg in self.order]))
 
-    def _milp(self, cost: Counts, held: list[LinearConstraint], more: int, relative: float) -> Any:
+    def _milp(self, cost: Counts, held: list[Any], more: int, relative: float) -> Any:
         ways = len(self.ways)
         most = [float(len(self.kinds[at].members)) for at, _way in self.ways]
-        return milp(
+        return optimize().milp(
             cost,
             integrality=np.append(np.ones(ways), np.zeros(more)),
-            bounds=Bounds(np.zeros(ways + more), np.append(most, np.full(more, np.inf))),
+            bounds=optimize().Bounds(np.zeros(ways + more), np.append(most, np.full(more, np.inf))),
             constraints=[*self._rules(ways + more), *held],
             options={"time_limit": _LONG if self.exact else _SECONDS, "mip_rel_gap": relative},
         )

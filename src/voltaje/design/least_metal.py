@@ -10,11 +10,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from itertools import islice
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, milp
-from scipy.sparse import csr_matrix
 
 from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
@@ -24,6 +22,7 @@ from voltaje.design.solution import NodeSolution, Solution
 from voltaje.errors import Refused
 from voltaje.findings import Severity
 from voltaje.message import Figure, Message
+from voltaje.numerics import optimize, sparse
 from voltaje.path.kinds import Kind
 from voltaje.path.model import Job
 
@@ -202,10 +201,13 @@ class _Programme:
         cost = np.array([self._cost(each) for may in self.may.values() for each in may])
         if not self.count:
             return LeastMetal((), 0.0, 0.0, 0.0, True, 0, 0.0, ())
-        found = milp(
-            cost, integrality=np.ones(self.count), bounds=Bounds(0, 1), constraints=self._constraints(rows, limits),
+        found = optimize().milp(
+            cost,
+            integrality=np.ones(self.count),
+            bounds=optimize().Bounds(0, 1),
+            constraints=self._constraints(rows, limits),
             options={"time_limit": _SECONDS, "mip_rel_gap": 1e-9},
-        )  # fmt: skip
+        )
         if found.x is None:
             chosen = {key: may[-1] for key, may in self.may.items()}
             return self._answer(chosen, 0.0, unmet, rows)
@@ -214,15 +216,17 @@ class _Programme:
         }  # fmt: skip
         return self._answer(chosen, float(found.mip_dual_bound), unmet, rows)
 
-    def _constraints(self, rows: list[dict[int, float]], limits: list[float]) -> list[LinearConstraint]:
+    def _constraints(self, rows: list[dict[int, float]], limits: list[float]) -> list[Any]:
         at = [(row, column) for row, key in enumerate(self.columns) for column in self.columns[key]]
-        ones = csr_matrix((np.ones(len(at)), tuple(zip(*at, strict=True))), shape=(len(self.columns), self.count))
-        made = [LinearConstraint(ones, 1, 1)]
+        ones = sparse().csr_matrix(
+            (np.ones(len(at)), tuple(zip(*at, strict=True))), shape=(len(self.columns), self.count)
+        )
+        made = [optimize().LinearConstraint(ones, 1, 1)]
         placed = [(row, column, value) for row, each in enumerate(rows) for column, value in each.items()]
         if placed:
             where, columns, values = zip(*placed, strict=True)
-            losses = csr_matrix((values, (where, columns)), shape=(len(rows), self.count))
-            made.append(LinearConstraint(losses, -np.inf, np.array(limits) + _DUST))
+            losses = sparse().csr_matrix((values, (where, columns)), shape=(len(rows), self.count))
+            made.append(optimize().LinearConstraint(losses, -np.inf, np.array(limits) + _DUST))
         return made
 
     def _answer(

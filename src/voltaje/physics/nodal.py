@@ -8,14 +8,12 @@ and again, until the volts stand.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
-from scipy.sparse import csc_matrix
-from scipy.sparse.csgraph import connected_components
-from scipy.sparse.linalg import splu
 
 from voltaje.message import Message
+from voltaje.numerics import graphs, sparse, sparse_solvers
 from voltaje.physics.draws import Drawn, Draws, NoSolution, Phasors, kva_of, not_converging
 
 _TRIES, _STANDS = 400, 1e-10
@@ -90,14 +88,14 @@ def _all_joined(names: dict[str, int], branches: Sequence[Branch], earth: str) -
     names.setdefault(earth, len(names))
     rows = [names[each.start] for each in branches]
     ends = [names[each.end] for each in branches]
-    joined = csc_matrix((np.ones(len(rows)), (rows, ends)), shape=(len(names), len(names)))
-    _count, part = connected_components(joined, directed=False)
+    joined = sparse().csc_matrix((np.ones(len(rows)), (rows, ends)), shape=(len(names), len(names)))
+    _count, part = graphs().connected_components(joined, directed=False)
     for name, at in names.items():
         if part[at] != part[names[earth]]:
             raise NoSolution(name, Message("nothing decides the volts of {terminal}", terminal=name))
 
 
-def _matrix(branches: Sequence[Branch], inner: dict[str, int]) -> csc_matrix:
+def _matrix(branches: Sequence[Branch], inner: dict[str, int]) -> Any:
     """Return the laws as a matrix: a row a terminal (currents sum to nothing), a row a branch (its volts)."""
     rows: list[int] = []
     columns: list[int] = []
@@ -114,16 +112,16 @@ def _matrix(branches: Sequence[Branch], inner: dict[str, int]) -> csc_matrix:
             columns.append(own)
             values.append(-each.ohms)
     size = len(inner) + len(branches)
-    return csc_matrix((np.array(values, complex), (rows, columns)), shape=(size, size))
+    return sparse().csc_matrix((np.array(values, complex), (rows, columns)), shape=(size, size))
 
 
 def _solved(
-    matrix: csc_matrix, added: Phasors, drawn: Drawn, ends: Sequence[tuple[int, int]]
+    matrix: Any, added: Phasors, drawn: Drawn, ends: Sequence[tuple[int, int]]
 ) -> tuple[Phasors, Phasors, Phasors]:
     """Return the volts of the terminals, the currents of the branches, what the loads draw."""
     terminals = matrix.shape[0] - len(added)
     try:
-        factored = splu(matrix)
+        factored = sparse_solvers().splu(matrix)
     except RuntimeError:
         message = Message("the conductors or sources stand against each other: a ring without ohms")
         raise NoSolution("network", message) from None

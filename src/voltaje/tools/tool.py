@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import Enum
 from typing import Any, Generic
 
@@ -13,6 +13,8 @@ from voltaje.message import Figure, Message
 from voltaje.sheet import Step
 from voltaje.tools.answer import Json, answer
 from voltaje.tools.asking import A
+
+WINDINGS = "windings"  # the studio of coils: its tools are tabs over one drawing
 
 
 class Group(Enum):
@@ -41,6 +43,7 @@ class Answered:
 
     facts: gives what the drawing is made of beside the result, worked out only where it is drawn
     node: as the open job file has it, None where it is no load
+    onward: inputs of other tools of the same studio that look at this very answer, by their names
     """
 
     book: Book
@@ -50,6 +53,7 @@ class Answered:
     heads: tuple[Head, ...] = ()
     facts: Callable[[], Mapping[str, Any]] = dict
     node: Json | None = None
+    onward: Mapping[str, Json] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -59,6 +63,7 @@ class Tool(Generic[A]):
     name: on the command line and in links; title: what it is called; question: that a person comes with
     words: by which it is found besides, synonyms and clauses; place: within its group
     example: inputs of a worked example, by family; caution: what can hurt someone here
+    studio: a name that tools share which are tabs over one drawing, "" for none
     """
 
     name: str
@@ -72,6 +77,7 @@ class Tool(Generic[A]):
     example: Mapping[str, Json]
     caution: Message
     families: tuple[str, ...] = ("nec", "iec")
+    studio: str = ""
 
     def answered(self, raw: object) -> Answered:
         """Return the answer to raw inputs. Raises InputError, the first with the others on it."""

@@ -3,6 +3,7 @@
 from django.urls import include, path
 
 from web.config import health
+from web.quick.views import windings
 from web.workbench.files import schema
 
 urlpatterns = [
@@ -15,6 +16,7 @@ urlpatterns = [
     path("jobs/", include("web.sheets.urls")),
     path("format/schema.json", schema, name="schema"),
     path("quick/", include("web.quick.urls")),
+    path("windings/", windings, name="windings"),
     path("tables/", include("web.tables.urls")),
     path("look/", include("web.words.urls")),
 ]

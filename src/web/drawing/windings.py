@@ -46,8 +46,8 @@ def windings_drawing(windings: Windings, found: Wound, high: Lines, low: Lines) 
     shapes += _joints(windings, places)
     for coil in windings.coils:
         shapes += _coil(coil, places[coil.id], abs(found.coils[coil.id]))
-    shapes += _phasors(windings, found, (high, low), hues, near)
-    return Drawing(WIDTH, HEIGHT, [Group("windings", "", 0, 0, tuple(shapes))])
+    groups = _phasors(windings, found, (high, low), hues, near)
+    return Drawing(WIDTH, HEIGHT, [Group("windings", "", 0, 0, tuple(shapes)), *groups])
 
 
 def _reached(windings: Windings, high: Lines) -> set[str]:
@@ -118,7 +118,8 @@ def _joints(windings: Windings, places: dict[str, Place]) -> list[Shape]:
 
 def _phasors(
     windings: Windings, found: Wound, lines: tuple[Lines, Lines], hues: dict[str, str], near: set[str]
-) -> list[Shape]:
+) -> list[Group]:
+    """Return the clock, and each coil as a group of its own: they are laid one after another."""
     high, low = lines
     middle = {True: _middle(found, high), False: _middle(found, low)}
     turn = cmath.rect(1.0, math.pi / 2 - cmath.phase(found.volts[high[0]] - middle[True] or 1))
@@ -129,12 +130,14 @@ def _phasors(
     scale = _REACH / max(most, small * larger)
     shapes = [Shape("name", _RIGHT_HALF + 20, 20, text=_("Phasors, and the clock"))]
     shapes += _clock()
-    for coil in windings.coils:
+    steps = []
+    for number, coil in enumerate(_in_turn(windings.coils, near), 1):
         size = scale * (1.0 if coil.start in near else larger)
         end, start = at[coil.end] * size, at[coil.start] * size
         along = start - end
-        shapes += arrow(hues[coil.core], _CLOCK_X + end.real, _CLOCK_Y - end.imag, along.real, -along.imag,
-                        2.2 if coil.start in near else 3.6)  # fmt: skip
+        width = 2.2 if coil.start in near else 3.6
+        laid = arrow(hues[coil.core], _CLOCK_X + end.real, _CLOCK_Y - end.imag, along.real, -along.imag, width)
+        steps.append(Group("coil", coil.id, 0, 0, tuple(laid), f"step-{number}"))
     for name in (*high, *low):
         size = scale * (1.0 if name in near else larger)
         place = at.get(name, 0j) * size
@@ -147,7 +150,35 @@ def _phasors(
             "times": write(larger, 0)}))  # fmt: skip
     else:
         shapes.append(Shape("label-end", WIDTH - 8, HEIGHT - 8, text=_("both sides to one scale")))
-    return shapes
+    return [Group("clock", "", 0, 0, tuple(shapes)), *steps]
+
+
+def _in_turn(coils: Sequence[Coil], near: set[str]) -> list[Coil]:
+    """Return coils as a person lays them: those of the fed side first."""
+    return sorted(coils, key=lambda coil: coil.start not in near)
+
+
+def laid_out(windings: Windings, found: Wound, high: Lines) -> list[str]:
+    """Return what is said of each coil as it is laid."""
+    near = _reached(windings, high)
+    said = []
+    held: dict[str, Coil] = {}
+    for coil in _in_turn(windings.coils, near):
+        volts = {"name": coil.id, "core": coil.core, "volts": write(abs(found.coils[coil.id]), 1),
+                 "start": coil.start, "end": coil.end}  # fmt: skip
+        partner = held.get(coil.core)
+        if partner is None:
+            held[coil.core] = coil
+            said.append(_("Coil %(name)s on %(core)s: from %(end)s to %(start)s, its marked end, %(volts)s V.") % volts)
+            continue
+        ratio = found.coils[coil.id] / found.coils[partner.id] if found.coils[partner.id] else 0j
+        words = volts | {"other": partner.id, "share": write(abs(ratio), 3)}
+        sentence = _(
+            "Coil %(name)s stands on %(core)s with %(other)s: parallel to it from its marked end, "
+            "%(share)s times as long, laid from %(end)s to %(start)s."
+        )
+        said.append(sentence % words)
+    return said
 
 
 def _middle(found: Wound, lines: Lines) -> complex:

@@ -12,6 +12,7 @@ from voltaje.message import Figure
 from voltaje.sheet import Step
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import book_or_default
+from voltaje.tools.registry import tools
 from voltaje.tools.tool import Answered, Tool
 from web.quick.inputs import Form, Input, Raw, as_address, form_of, given_in
 from web.words.figures import say, write
@@ -27,6 +28,17 @@ class HeadView:
     unit: str
     note: str
     main: bool
+
+
+@dataclass(frozen=True)
+class Tab:
+    """A tool of the same studio: where it stands in the row, and its address, with what it is to look at."""
+
+    name: str
+    title: str
+    address: str
+    here: bool
+    same: bool
 
 
 @dataclass
@@ -156,3 +168,17 @@ def as_text(view: SheetView) -> str:
 def as_json(view: SheetView) -> Json:
     """Return a sheet's answer as the command line gives it."""
     return view.tool.run(view.raw)
+
+
+def tabs_of(view: SheetView) -> list[Tab]:
+    """Return the tools of a sheet's studio in their order; what another can look at goes with its link."""
+    if not view.tool.studio:
+        return []
+    onward = view.answered.onward if view.answered else {}
+    mine = [tool for tool in tools().values() if tool.studio == view.tool.studio]
+    found = []
+    for tool in sorted(mine, key=lambda each: each.place):
+        inputs = onward.get(tool.name) or tool.example.get(view.book.terms.family, {})
+        address = view.address if tool is view.tool else urlencode(as_address({"book": view.book.name, **inputs}))
+        found.append(Tab(tool.name, say(tool.title), address, tool is view.tool, tool.name in onward))
+    return found

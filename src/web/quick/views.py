@@ -1,9 +1,10 @@
 """Quick sheets: the page of tools, a sheet live as one types, on paper, as text and as JSON."""
 
 from typing import Any
+from urllib.parse import urlencode
 
 from django.http import Http404, HttpResponse, JsonResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 from django_htmx.http import replace_url, reswap
@@ -13,8 +14,9 @@ from voltaje.errors import Refused
 from voltaje.tools.registry import tools
 from voltaje.tools.tool import Tool
 from web.jobs.models import Job
-from web.quick.answering import SheetView, as_json, as_text, sheet_of
+from web.quick.answering import SheetView, as_json, as_text, sheet_of, tabs_of
 from web.quick.finding import find, last_used, used
+from web.quick.inputs import as_address
 from web.quick.models import Kept
 from web.words.figures import say
 from web.words.request import Request
@@ -31,6 +33,13 @@ def find_tool(name: str) -> Tool[Any]:
     if tool is None:
         raise Http404
     return tool
+
+
+@require_GET
+def windings(_request: Request) -> HttpResponse:
+    """The studio of coils: its first question, with its worked example."""
+    first = next(tool for tool in tools().values() if tool.studio)
+    return redirect(f"{reverse('quick-sheet', args=[first.name])}?{urlencode(as_address(first.example['nec']))}")
 
 
 @require_GET
@@ -51,7 +60,7 @@ def sheet(request: Request, name: str) -> HttpResponse:
     """A sheet; while one types only its answer, or what is wrong at which field."""
     tool = find_tool(name)
     view = sheet_of(tool, _asked(tool, request), request.GET.get("_add", ""))
-    context = {"sheet": view, "books": _books(tool)}
+    context = {"sheet": view, "books": _books(tool), "tabs": tabs_of(view)}
     address = f"{reverse('quick-sheet', args=[name])}?{view.address}"
     if request.htmx:
         whole = "_add" in request.GET or request.htmx.target == "quick"

@@ -1,7 +1,9 @@
 """The chain of the chosen node: seven links, each with its value, why, its rule and its state."""
 
 from dataclasses import dataclass, field
+from urllib.parse import urlencode
 
+from django.urls import reverse
 from django.utils.translation import gettext as _
 
 from voltaje.books.answers import Terms
@@ -38,7 +40,10 @@ class OptionRow:
 
 @dataclass
 class LinkView:
-    """A link as the page shows it: the library's, its words written."""
+    """A link as the page shows it: the library's, its words written.
+
+    boost: the address of the sheet that mends its volts with a small transformer, "" where nothing asks for one
+    """
 
     link: Link
     title: str
@@ -48,6 +53,7 @@ class LinkView:
     chip: str
     chip_title: str
     options: list[OptionRow] = field(default_factory=list)
+    boost: str = ""
 
     @property
     def key(self) -> str:
@@ -91,7 +97,21 @@ def chain_view(solution: Solution, key: str, parent_name: str) -> ChainView:
     rows = option_rows(solved, book.terms)
     family = book.terms.family
     links = [_view(link, rows if link.options else [], family) for link in links_of(solved, book)]
+    for link in links:
+        if any(found.code == "load.other_voltage" for found in link.findings):
+            link.boost = boost_link(solved, book.name)
     return ChainView(key, solved.node.name or key, _subtitle(solved, parent_name, family), links)
+
+
+def boost_link(solved: NodeSolution, book: str) -> str:
+    """Return the address of the sheet that lifts a load's volts to what it is made for; "" where they are not low."""
+    load = solved.node.load
+    if load is None or load.volts is None or load.volts <= solved.nominal_v:
+        return ""
+    phases = 3 if len(solved.legs) > 2 else 1  # noqa: PLR2004
+    asked = {"book": book, "line_v": f"{solved.nominal_v:g}", "load_v": f"{load.volts:g}", "load": load.rating.typed}
+    query = urlencode({**asked, "phases": phases})
+    return f"{reverse('quick-sheet', args=['buck-boost'])}?{query}"
 
 
 def _view(link: Link, rows: list[OptionRow], family: str) -> LinkView:

@@ -18,7 +18,7 @@ from voltaje.tools.amounts import KVA, several
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import OfABook
-from voltaje.tools.tool import Answered, Group, Head, Tool
+from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
 _KIND, _VOLTS_OF, _LOAD = Message("Kind"), Message("Volts"), Message("Load")
 TWO, TAPPED, WYE, OPEN = "two_winding", "tapped", "wye", "open_delta"
@@ -410,6 +410,7 @@ TOOL = Tool(
         "215.11",
         "variac",
     ),
+    studio=WINDINGS,
     asks=AutoAsked,
     solve=solve,
     example={

@@ -15,6 +15,7 @@ from voltaje.design.windings.bank import (
     reasoning,
 )
 from voltaje.design.windings.groups import HIGH, LOW, group_of
+from voltaje.design.windings.groups import Group as VectorGroup
 from voltaje.errors import NoLawfulAnswer
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
@@ -28,7 +29,7 @@ from voltaje.tools.amounts import KVA, several
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import OfABook
-from voltaje.tools.tool import Answered, Group, Head, Tool
+from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
 _UNITS, _WANTED = Message("Units"), Message("Wanted")
 _VOLTS = number(0, 40_000, "V", read_volts)
@@ -110,7 +111,15 @@ def solve(asked: BankAsked) -> Answered:
         "thoughts": [_said(each) for each in thoughts],
         "group": group,
     }
-    return Answered(asked.book, result, sheet.steps, _findings(asked, best), _heads(asked, result, best), facts.copy)
+    findings, heads = _findings(asked, best), _heads(asked, result, best)
+    return Answered(asked.book, result, sheet.steps, findings, heads, facts.copy, onward=_onward(asked, best, group))
+
+
+def _onward(asked: BankAsked, best: Candidate, group: VectorGroup | None) -> Json:
+    """Return the bank as a vector group, where it makes one."""
+    if group is None or group.hour is None:
+        return {}
+    return {"vector-group": {"group": group.name, "high_v": asked.supply_v, "low_v": round(best.line_v, 1)}}
 
 
 def _json(each: Candidate) -> Json:
@@ -289,6 +298,7 @@ TOOL = Tool(
     group=Group.SUPPLY,
     place=6,
     words=("bank", "star", "delta", "wye", "open delta", "vv", "single-phase units", "connection", "taps", "pole"),
+    studio=WINDINGS,
     asks=BankAsked,
     solve=solve,
     example={

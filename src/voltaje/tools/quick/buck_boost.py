@@ -16,7 +16,7 @@ from voltaje.sheet import Sheet
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import OfABook
-from voltaje.tools.tool import Answered, Group, Head, Tool
+from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
 _SUPPLY, _LOAD = Message("Supply"), Message("Load")
 _VOLTS = number(0, 1000, "V", read_volts)
@@ -130,7 +130,20 @@ def solve(asked: BoostAsked) -> Answered:
     }
     findings = list(_findings(asked, best, result, sheet))
     drawn = {"asked": asked, "best": best, "wound": at_work(wiring, asked.line_v, load_a)[0]}
-    return Answered(book, result, sheet.steps, findings, _heads(result, best), drawn.copy)
+    return Answered(
+        book, result, sheet.steps, findings, _heads(result, best), drawn.copy, onward=_onward(asked, best, load_a)
+    )
+
+
+def _onward(asked: BoostAsked, best: Offer, load_a: float) -> Json:
+    """Return the unit taken as an autotransformer."""
+    if asked.phases == _THREE:
+        three = {"kind": "wye" if best.arrangement == WYE else "open_delta", "from_v": asked.line_v}
+        return {"autotransformer": {**three, "to_v": round(best.volts[0], 2), "load_a": round(load_a, 2)}}
+    two = {"high_v": best.wiring.primary_v, "low_v": best.wiring.secondary_v, "kva": best.size}
+    return {
+        "autotransformer": {**two, "from_v": asked.line_v, "to_v": round(best.volts[0], 2), "load_a": round(load_a, 2)}
+    }
 
 
 def _frequency(asked: BoostAsked) -> float:
@@ -296,6 +309,7 @@ TOOL = Tool(
     group=Group.SUPPLY,
     place=9,
     words=("buck", "boost", "buck-boost", "low voltage", "208 to 240", "autotransformer", "450.4", "kiln", "motor"),
+    studio=WINDINGS,
     asks=BoostAsked,
     solve=solve,
     example={

@@ -20,7 +20,7 @@ from voltaje.sheet import Sheet
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask, Asked, Items
 from voltaje.tools.conductors import OfABook
-from voltaje.tools.tool import Answered, Group, Head, Tool
+from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
 _GROUP, _COILS, _FEED = Message("Group"), Message("Coils"), Message("Feed")
 _MOST_COILS, _MOST_JOINTS, _THREE, _PAIR = 24, 60, 3, 2
@@ -210,6 +210,7 @@ TOOL = Tool(
     group=Group.SUPPLY,
     place=8,
     words=("vector group", "clock", "Dyn11", "Yy0", "zigzag", "delta", "star", "phasor", "phase shift", "paralleling"),
+    studio=WINDINGS,
     asks=VectorAsked,
     solve=solve,
     example={

@@ -14,7 +14,7 @@ from web.drawing.phasors import phasor_drawing
 from web.drawing.shapes import Drawing
 from web.drawing.stairs import Stair, stairs
 from web.drawing.waves import Wave, waves
-from web.drawing.windings import windings_drawing
+from web.drawing.windings import laid_out, windings_drawing
 from web.words.figures import write
 
 register = template.Library()
@@ -62,6 +62,12 @@ def windings_drawn(context: Any) -> SafeString:
     """Coils as they are joined, and their phasors."""
     drawing = windings_drawing(context["windings"], context["found"], context["high"], context["low"])
     return _drawn(drawing, gettext("The coils joined, and their volts as phasors on a clock"))
+
+
+@register.simple_tag(takes_context=True)
+def laid(context: Any) -> list[str]:
+    """What is said of each coil as its phasor is laid."""
+    return laid_out(context["windings"], context["found"], context["high"])
 
 
 @register.simple_tag(takes_context=True)

@@ -1,0 +1,48 @@
+"""The studio of coils: four questions over one drawing, and the boost that a finding proposes."""
+
+import re
+from urllib.parse import unquote_plus
+
+import pytest
+from django.urls import reverse
+
+from voltaje.tools.registry import tools
+
+STUDIO = [tool for tool in tools().values() if tool.studio]
+
+
+def test_a_bank_found_is_looked_at_as_a_vector_group(client):
+    page = client.get(reverse("windings"), follow=True).content.decode()
+    assert "Dy11" in page
+    row = re.search(r'<nav class="studio".*?</nav>', page, re.DOTALL)[0]
+    tabs = re.findall(r'href="([^"]+)">([^<]+)', row)
+    assert [title.strip() for _address, title in tabs] == [
+        str(tool.title) for tool in sorted(STUDIO, key=lambda t: t.place)
+    ]
+    onward = next(address for address, title in tabs if title.startswith("Vector")).replace("&amp;", "&")
+    assert "group=Dy11&high_v=498.0&low_v=210.4" in unquote_plus(onward)
+    assert "Dy11" in client.get(onward).content.decode()
+
+
+def test_a_buck_boost_unit_is_looked_at_as_an_autotransformer(client):
+    asked = {"line_v": "208", "load_v": "240", "load": "8.6 kVA"}
+    page = client.get(reverse("quick-sheet", args=["buck-boost"]), asked).content.decode()
+    onward = re.search(r'href="(/quick/autotransformer/\?[^"]+)"', page)[1].replace("&amp;", "&")
+    assert "235.7" in client.get(onward).content.decode()
+
+
+@pytest.mark.parametrize("tool", STUDIO, ids=lambda tool: tool.name)
+@pytest.mark.parametrize("wrong", [{"_x": "1"}, {"kind": "x"}, {"group": "<b>"}, {"line_v": "-1"}, {"taps": "a;b"}])
+def test_wrong_input_never_breaks_a_sheet(client, tool, wrong):
+    answer = client.get(reverse("quick-sheet", args=[tool.name]), wrong)
+    assert answer.status_code == 200
+    assert "<b>" not in re.sub(r"<b>[^<]*</b>", "", answer.content.decode())
+
+
+def test_a_kiln_that_runs_cold_gets_its_boost_proposed(page, pottery):
+    shown = page.get(reverse("workbench", args=[pottery.pk]), {"at": "k3"}).content.decode()
+    link = re.search(r'href="(/quick/buck-boost/\?[^"]+)"', shown)[1].replace("&amp;", "&")
+    sheet = page.get(link).content.decode()
+    assert "1.5" in sheet
+    assert "235.7" in sheet
+    assert "/quick/buck-boost/" not in page.get(reverse("workbench", args=[pottery.pk]), {"at": "k2"}).content.decode()
