@@ -9,9 +9,13 @@ from hypothesis import strategies as st
 
 from tests.reference.spice import Netlist
 from voltaje.books.nec.edition import find_edition
+from voltaje.books.registry import find_book
+from voltaje.design.circuits import links_of
+from voltaje.design.solve import solve
 from voltaje.errors import Refused
 from voltaje.physics.transformer import Plate, regulation_percent, secondary_share, short_circuit_a
 from voltaje.tools.registry import tools
+from voltaje.tools.solve import read_document
 
 KVA = [3, 6, 9, 15, 30, 45, 75, 112.5, 150, 225, 300, 500]
 few = settings(max_examples=40, deadline=None)
@@ -202,3 +206,19 @@ def test_the_neutral_of_a_service_is_the_larger_of_load_and_table():
     by_table = tools()["service"].run(asked)["result"]["grounded_conductor"]["size"]
     by_load = tools()["service"].run({**asked, "neutral_a": 200})["result"]["grounded_conductor"]["size"]
     assert (by_table, by_load) == ("2", "3/0")  # Table 250.102(C)(1) for 4/0; 200 A at 75 °C
+
+
+def test_a_secondary_device_over_its_ceiling_is_no_green_mark_on_the_transformer():
+    """100 A behind a 15 kVA unit of 208 V: 41.6 A × 125 %, next rating 60 A, 450.3(B). Solved twice it is said once."""
+    nodes = [
+        {"id": "s", "kind": "source", "system": "480 3ph"},
+        {"id": "t", "kind": "transformer", "parent": "s", "transformer": {"kva": 15, "secondary": "208Y/120"}},
+        {"id": "b", "kind": "board", "parent": "t", "run": {"length": "10 ft"}},
+        {"id": "x", "kind": "load", "parent": "b", "load": {"rating": "100 A", "phases": 3}},
+    ]
+    job = read_document({"format": "voltaje-job", "version": 1, "name": "T", "book": "NEC 2023", "nodes": nodes})
+    for _ in range(2):
+        found = solve(job, "t").nodes["t"]
+        link = next(each for each in links_of(found, find_book("NEC 2023")) if each.key == "secondary_device")
+        assert link.state == "stop"
+        assert [each.code for each in found.findings].count("transformer.device") == 1

@@ -20,7 +20,7 @@ _OF_FIELD = {
     "method": "conductor", "insulation": "conductor", "ambient_c": "conductor", "bundled": "conductor",
     "material": "conductor", "cable": "conductor", "arrangement": "conductor", "raceway": "conductor",
     "terminal_c": "conductor", "soil_kmw": "conductor", "fault_ka": "fault", "protection": "device",
-    "growth": "kva",
+    "growth": "kva", "secondary_device": "secondary_device",
 }  # fmt: skip
 
 

@@ -166,6 +166,12 @@ def _secondary(above: NodeSolution, solved: NodeSolution, book: Book) -> None:
         where = f"{solved.node.id}.run.pins.device_a"
         severity = Severity.STOP if side.rule else Severity.WARN
         solved.findings.append(Finding(severity, "transformer.device", message, side.rule, where))
+        # It is mended at the board, but it is the transformer that stands without protection.
+        name = solved.node.name or solved.node.id
+        alone = Message("Not protected on its secondary: {device} at {name} is over {most}.", name=name,
+                        device=Figure(design.choice.device_a, "A"), most=Figure(side.most_a, "A"))  # fmt: skip
+        where = f"{above.node.id}.transformer.secondary_device"
+        above.findings.append(Finding(severity, "transformer.device", alone, side.rule, where))
     tried = rules.secondary(
         SecondaryAsked(
             design.capacity.ampacity_a, None if length_m is None else length_m / _FT_M, before.choice.device_a,
