@@ -2,7 +2,7 @@
 
 from playwright.sync_api import expect
 
-from tests.browser.parts import open_link
+from tests.browser.parts import open_link, row, value
 
 
 def test_a_phasor_diagram_is_laid_coil_by_coil(open_page):
@@ -26,8 +26,24 @@ def test_a_phasor_diagram_is_laid_coil_by_coil(open_page):
 def test_a_cold_kiln_gets_its_boost_proposed(bench):
     page = bench(at="k3")
     open_link(page, "load")
-    page.get_by_role("link", name="propose a boost").click()
+    page.get_by_role("link", name="how it is found").click()
     expect(page.locator(".heads")).to_contain_text("235.7 V")
     page.get_by_role("link", name="Autotransformer of this").click()
     expect(page.locator(".heads")).to_contain_text("235.7 V")
     expect(page.get_by_role("link", name="Autotransformer")).to_have_attribute("aria-current", "page")
+
+
+def test_a_boost_is_put_before_the_kiln_with_one_press_and_taken_back(bench):
+    page = bench(at="k3")
+    open_link(page, "load")
+    page.get_by_role("button", name="Put a boost before it").click()
+    expect(row(page, "Boost of Kiln 3")).to_have_count(1)
+    expect(value(page, "current")).to_contain_text("35.8 A")  # 8 600 / 240
+    expect(page.locator("#link-load")).to_contain_text("heats with 92 %")
+    expect(page.locator("#link-load")).not_to_contain_text("208 V")
+    row(page, "Boost of Kiln 3").get_by_role("link").click()
+    expect(value(page, "device")).to_contain_text("70 A")
+    page.get_by_role("button", name="terminals").click()
+    expect(page.locator("#lens svg")).to_contain_text("L1 out")
+    page.get_by_role("button", name="undo").click()
+    expect(row(page, "Boost of Kiln 3")).to_have_count(0)

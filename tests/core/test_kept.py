@@ -64,7 +64,7 @@ def figures(raw, opened=None):
         return str(error)
 
 
-@settings(max_examples=250, deadline=None)
+@settings(max_examples=120, deadline=None)
 @given(jobs(most=24), EDITS)
 def test_a_solve_after_an_edit_is_the_solve_of_a_job_never_seen(raw, edits):
     raw["name"] = "Edited"

@@ -13,7 +13,7 @@ import pytest
 
 from tests.ops.instance import Editor, Instance, end_at_once
 
-KILLS = int(os.environ.get("VOLTAJE_KILLS", "6"))
+KILLS = int(os.environ.get("VOLTAJE_KILLS", "4"))
 PEOPLE = 2
 
 

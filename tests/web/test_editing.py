@@ -194,7 +194,7 @@ ODD = st.one_of(
 )
 
 
-@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=70, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.sampled_from(PLACES), ODD, st.sampled_from(["0", "1", "-1", "x", "9" * 30]))
 def test_nothing_typed_anywhere_breaks_the_page(page, job, path, typed, version):
     fields = {"path": path, "value": typed, "version": version}

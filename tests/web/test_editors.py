@@ -24,7 +24,7 @@ from web.jobs.openfile import from_open, ordered
 from web.jobs.solving import solve_job
 from web.jobs.sound import standings
 
-STEPS = int(os.environ.get("VOLTAJE_EDITOR_STEPS", "1500"))
+STEPS = int(os.environ.get("VOLTAJE_EDITOR_STEPS", "800"))
 STEPS_A_RUN = 50
 PEOPLE = ("ann", "ben", "cem", "dee")
 PERSON = st.sampled_from(PEOPLE)

@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 from voltaje.errors import NoLawfulAnswer, UnknownName
 from voltaje.findings import Finding
 from voltaje.message import Figure, Message
-from voltaje.path.model import BoardSpec
+from voltaje.path.board import BoardSpec
 from voltaje.path.surroundings import PLAIN, Surroundings
 from voltaje.sheet import Citation
 

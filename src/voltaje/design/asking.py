@@ -94,7 +94,7 @@ def role_of(node: Node, above: NodeSolution) -> Role | None:
         return node.run.role
     if above.node.kind is Kind.SOURCE:
         return Role.SERVICE
-    if above.node.kind is Kind.TRANSFORMER:
+    if above.node.kind is Kind.TRANSFORMER and not (above.unit and above.unit.stacked):
         return Role.DERIVED
     return None if node.load else Role.FEEDER
 

@@ -98,11 +98,16 @@ def not_sized(node: Node, what: str, solved: NodeSolution, why: Message | None =
     solved.findings.append(Finding(Severity.STOP, "run.not_sized", message, None, node.id, BY_HAND))
 
 
+def otherwise_rated(load: LoadSpec, solved: NodeSolution) -> bool:
+    """Return whether equipment is made for other volts than its supply's."""
+    return load.volts is not None and abs(load.volts - solved.nominal_v) > _CLOSE_V * load.volts
+
+
 def volts(node: Node, load: LoadSpec, solved: NodeSolution) -> None:
     """Equipment made for another voltage than the one it gets."""
     if load.counts_as is LoadKind.MOTOR:
         return  # has a finding of its own, with what another voltage does to it
-    if load.volts is None or abs(load.volts - solved.nominal_v) <= _CLOSE_V * load.volts:
+    if load.volts is None or not otherwise_rated(load, solved):
         return
     rated, given = Figure(load.volts, "V"), Figure(solved.nominal_v, "V")
     message = Message("Rated {rated}, on {volts}.", rated=rated, volts=given)
@@ -127,9 +132,9 @@ def at_its_volts(node: Node, solved: NodeSolution, book: Book) -> None:
     load = node.load
     if load is None or node.kind is not Kind.LOAD or not (solved.inside or solved.supply_share != 1):
         return
-    rated = load.volts or solved.nominal_v
-    if abs(rated - solved.nominal_v) > _CLOSE_V * rated:
+    if otherwise_rated(load, solved):
         return
+    rated = load.volts or solved.nominal_v
     band, off = book.band_percent, (solved.volts / rated - 1) * 100
     if abs(off) <= band + _DUST:
         return

@@ -16,7 +16,8 @@ from voltaje.design.transformers import checks as transformer_checks
 from voltaje.design.transformers.on_path import measured
 from voltaje.errors import Refused
 from voltaje.path.kinds import EMPTY, LoadKind
-from voltaje.path.model import Job, Node, TransformerSpec
+from voltaje.path.model import Job, Node
+from voltaje.path.transformer import TransformerSpec
 from voltaje.physics.currents import Currents
 from voltaje.physics.reflection import Connection, connection, reflected
 from voltaje.systems import System
@@ -174,13 +175,17 @@ class Upward:
     ) -> None:
         """Reflect what the secondary draws to the lines of the primary, and pass that up."""
         mine = self.rising[node.id]
-        joined = connection(spec.connection, secondary)
-        transformer_checks.connection(node, spec, joined, solved)
-        taken = joined or connection("", secondary)
-        transformer_checks.loading(node, spec, solved, flows, secondary)
         measured(solved, spec, flows, self.book)
+        transformer_checks.loading(node, spec, solved, flows, secondary)
+        made = solved.unit.made if solved.unit else None
+        joined = connection(spec.connection, secondary)
+        if not made:
+            transformer_checks.connection(node, spec, joined, solved)
+        taken = joined or connection("", secondary)
 
         def primary(currents: Currents) -> Currents:
+            if made:
+                return made.primary(currents, solved.legs)
             return reflected(currents, secondary, solved.system, solved.legs, taken or Connection("D", "Y", 1))
 
         mine.drawn.flows = [_through(flow, primary) for flow in flows]

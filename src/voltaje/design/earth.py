@@ -102,7 +102,7 @@ def _places(node: Node, solution: Solution, book: Book) -> Iterator[Place]:
     above = solution.nodes[node.parent]
     if solved.earthing is not None:
         yield _service(solved, above, book.terms)
-    if solved.unit is not None and solved.unit.behind:
+    if solved.unit is not None and solved.unit.behind and not solved.unit.stacked:
         yield _derived(solved, book.terms)
     far = node.run.method in _BURIED and node.kind in FEEDING and solved.design.run.role == Role.FEEDER
     if far and book.terms.family == "nec":

@@ -19,7 +19,7 @@ from voltaje.path.model import Job
 from voltaje.physics.draws import NoSolution
 from voltaje.physics.flow import Flow, Load, Ohms, Span, alike, flow
 from voltaje.physics.reflection import Connection, connection
-from voltaje.physics.unit import Pair, Unit, single_phase, three_phase
+from voltaje.physics.unit import Maps, Pair, Unit, single_phase, three_phase
 from voltaje.systems import System
 
 _THREE_PHASE = 3
@@ -94,11 +94,13 @@ def _in_step(run: Run) -> bool:
     return all(abs(amps.imag) <= _ALIKE * abs(amps) for amps in currents)
 
 
-def _unit(solved: NodeSolution) -> tuple[Unit | None, System | None]:
-    """Return a transformer as coils, with the system it makes; none of what is no transformer."""
+def _unit(solved: NodeSolution) -> tuple[Unit | Maps | None, System | None]:
+    """Return a transformer as coils, or what they make, with the system it makes; none of what is no transformer."""
     spec = solved.node.transformer
     if spec is None or solved.unit is None:
         return None, None
+    if solved.unit.made:
+        return solved.unit.made.maps, spec.secondary
     plate, made = solved.unit.plate, spec.secondary
     own = plate.impedance * plate.secondary_v**2 / (plate.kva * _THOUSAND)
     if len(solved.legs) < _THREE_PHASE:

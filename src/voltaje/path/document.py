@@ -14,23 +14,13 @@ from typing import Any
 from voltaje.errors import InputError, UnknownName
 from voltaje.limits import MOST_AMENDMENTS, MOST_ASSUMED, MOST_NODES, MOST_REASON
 from voltaje.message import Message
+from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
 from voltaje.path.fields import LEG_NAMES, keys_of, read_values
 from voltaje.path.kinds import HOUSEHOLD, Kind
-from voltaje.path.model import (
-    Amendment,
-    AreaSpec,
-    BoardSpec,
-    Job,
-    LoadSpec,
-    Node,
-    PathPins,
-    RunSpec,
-    SupplySpec,
-    TransformerSpec,
-    WaySpec,
-)
+from voltaje.path.model import Amendment, Job, LoadSpec, Node, PathPins, RunSpec, SupplySpec
 from voltaje.path.soundness import Standing, faults
 from voltaje.path.surroundings import Surroundings, read_surroundings
+from voltaje.path.transformer import TransformerSpec
 from voltaje.quantity import (
     read_plain,
     read_rating,

@@ -7,18 +7,17 @@ from enum import StrEnum
 from typing import Any
 
 from voltaje.limits import MOST_COUNT, MOST_WAYS
+from voltaje.path.board import BoardSpec, WaySpec
 from voltaje.path.cookers import COOKERS, CookerSpec
 from voltaje.path.electrodes import ELECTRODES
 from voltaje.path.fields import (
     AMPS,
-    AREA,
     FLAG,
     LEG_NAMES,
     LENGTH,
     RATING,
     SHARE,
     SIZE,
-    SYSTEM,
     TEMPERATURE,
     TEXT,
     VOLTS,
@@ -34,6 +33,7 @@ from voltaje.path.fields import (
 from voltaje.path.kinds import HOUSEHOLD, Kind, LoadKind
 from voltaje.path.machines import Design, DeviceKind
 from voltaje.path.surroundings import PLAIN, Surroundings
+from voltaje.path.transformer import TransformerSpec
 from voltaje.quantity import Rating, read_share
 from voltaje.systems import System
 
@@ -55,13 +55,6 @@ class Terminals(StrEnum):
     MARKED_60 = "60"
     MARKED_75 = "75"
     UNMARKED = "unmarked"
-
-
-class DwellingsMethod(StrEnum):
-    """The two ways to reckon several dwellings on one board."""
-
-    STANDARD = "standard"
-    OPTIONAL = "optional"
 
 
 @dataclass(frozen=True)
@@ -302,135 +295,6 @@ class SupplySpec:
 
 
 @dataclass(frozen=True)
-class TransformerSpec:
-    """A transformer as entered; its secondary is a system of its own."""
-
-    kva: float = declared("kva", number(0, 10_000, "kVA"), "its rating [kVA]", required=True, label="kVA", link="kva")
-    secondary: System = declared(
-        "secondary", SYSTEM, "the system that it makes", required=True, label="Secondary", link="load"
-    )
-    connection: str = declared(
-        "connection", TEXT, "Dyn, Yyn, Dd, Yd; by the secondary where not given",
-        default="", label="Connection", link="load", hint="Dyn",
-    )  # fmt: skip
-    growth: float = declared(
-        "growth", number(-1e-9, 3), "share of growth on the load behind it", default=0.0, shown=0,
-        label="Growth", link="kva", hint="0",
-    )  # fmt: skip
-    build: str = declared(
-        "build", one_word("dry", "oil"), "dry, or oil-filled", default="dry", shown="dry", label="Kind", link="kva",
-        hint="dry",
-    )  # fmt: skip
-    protection: str = declared(
-        "protection", one_word("primary_only", "primary_and_secondary"), "devices on the primary alone, or on both "
-        "sides (NEC)", default="primary_and_secondary", shown="primary_and_secondary", label="Protection",
-        link="device", family="nec", hint="both sides",
-    )  # fmt: skip
-    inrush_multiple: float | None = declared(
-        "inrush_multiple", number(0, 40), "switching-on current over the rated one; usual where not given",
-        label="Inrush", link="device", hint="×",
-    )  # fmt: skip
-    curve: str = declared(
-        "curve", one_word("B", "C", "D"), "type of the primary's breaker (IEC)", default="D", shown="D",
-        label="Breaker type", link="device", family="iec", hint="D",
-    )  # fmt: skip
-    impedance_percent: float | None = declared(
-        "impedance_percent", number(0, 30, "%"), "its impedance [%]", label="Impedance", link="inside", hint="%"
-    )
-    x_over_r: float | None = declared(
-        "x_over_r", number(0, 100), "its X over R; usual where not given", label="X over R", link="inside", hint="3"
-    )
-    tap: float = declared(
-        "tap", number(-25, 25, "%"), "the tap in use: per cent of its winding's volts", default=0.0, shown=0,
-        label="Tap in use", link="inside", hint="%",
-    )  # fmt: skip
-    taps_on: str = declared(
-        "taps_on", one_word("primary", "secondary"), "which winding has the taps", default="primary", shown="primary",
-        label="Taps on", link="inside", hint="primary",
-    )  # fmt: skip
-    secondary_place: str = declared(
-        "secondary_place", one_word("indoors", "outdoors", "industrial"),
-        "where its secondary conductors are, for the rule that lets them be long (NEC)",
-        default="indoors", shown="indoors", label="They are", link="secondary_conductor", family="nec", hint="indoors",
-    )  # fmt: skip
-    bond_at: str = declared(
-        "bond_at", one_word("transformer", "board"), "where its neutral is bonded, once (NEC)",
-        default="transformer", shown="transformer", label="The one bond is at the", link="bond", family="nec",
-        hint="transformer",
-    )  # fmt: skip
-
-
-@dataclass(frozen=True)
-class AreaSpec:
-    """General lighting by area: the area [ft²], what it is used for, a unit load entered in place of the table's."""
-
-    floor_area_ft2: float = declared(
-        "floor_area", AREA, 'for general lighting by area (NEC): "3000 ft2", "280 m²"',
-        required=True, label="Lighting by area", link="load", family="nec", hint="ft²",
-    )  # fmt: skip
-    occupancy: str = declared(
-        "occupancy", TEXT, "as the table of unit loads has it",
-        default="", label="Occupancy", link="load", family="nec", choices="occupancy", hint="–",
-    )  # fmt: skip
-    va_per_ft2: float | None = declared(
-        "va_per_ft2", number(0, 50, "VA/ft²"), "a unit load of your own in place of the table's",
-        label="Your VA/ft²", link="load", family="nec", hint="VA/ft²",
-    )  # fmt: skip
-
-
-@dataclass(frozen=True)
-class BoardSpec:
-    """How a board's demand is reckoned, where it is not its circuits alone.
-
-    ways, main_a, bus_a, fault_ka: of the board as it is made; 0 and None where nothing was entered
-    area: general lighting by area, None where there is none
-    dwellings: the method for several dwellings on it
-    diversity: entered by the designer (IEC family)
-    """
-
-    diversity: float = declared(
-        "diversity", SHARE, "of a board, entered by the designer (IEC)",
-        default=1.0, shown=1, label="Your diversity", link="load", family="iec", hint="1",
-    )  # fmt: skip
-    dwellings: DwellingsMethod = declared(
-        "dwellings", one_of(DwellingsMethod), "several dwellings on one board: standard, or optional",
-        default=DwellingsMethod.STANDARD, shown="standard", label="Multifamily method", link="load", family="nec",
-        hint="standard",
-    )  # fmt: skip
-    ways: int = declared(
-        "ways", whole(1, MOST_WAYS), "how many single-pole devices the board has room for",
-        default=0, label="Spaces", link="load",
-    )  # fmt: skip
-    main_a: float | None = declared(
-        "main_a", AMPS, "the main breaker in the board itself [A]; none: main lugs only",
-        label="Main breaker", link="load", hint="A; none",
-    )  # fmt: skip
-    bus_a: float | None = declared("bus_a", AMPS, "what its bus is rated for [A]", label="Bus rating", link="load",
-                                   hint="A")  # fmt: skip
-    fault_ka: float | None = declared(
-        "fault_ka", number(0, 200, "kA"), "what its devices can interrupt [kA], held against the short circuit there",
-        label="Interrupting rating", link="load", hint="kA",
-    )  # fmt: skip
-    area: AreaSpec | None = None
-
-
-@dataclass(frozen=True)
-class WaySpec:
-    """The place in its board of what is no load: of a sub-board, a spare, a space.
-
-    way: 0 where it takes the next one; poles: of a spare or a space, 0 is one
-    """
-
-    way: int = declared(
-        "way", whole(1, MOST_WAYS), "place in the board, of what is no load", default=0, label="Way", link="load"
-    )
-    poles: int = declared(
-        "poles", one_number(1, 2, 3), "of a spare or a space; 1 by default",
-        default=0, label="Poles", link="load", hint="1", kinds=("spare", "space"),
-    )  # fmt: skip
-
-
-@dataclass(frozen=True)
 class Amendment:
     """A local amendment beside the book: a limit or a least size, and the reason for it."""
 
@@ -460,7 +324,7 @@ class Node:
     dwelling: dict[str, Any] | None = None
     board: BoardSpec = field(default_factory=BoardSpec)
     legs: tuple[str, ...] = ()
-    place: WaySpec = WaySpec()
+    place: WaySpec = field(default_factory=WaySpec)
     assumed: tuple[str, ...] = ()
     note: str = ""
 

@@ -5,21 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from voltaje.limits import MOST_AMENDMENTS, MOST_ASSUMED, MOST_NODES, MOST_REASON
+from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
 from voltaje.path.document import AMENDABLE, ASSUMABLE, FORMAT, VERSION
 from voltaje.path.fields import LEG_NAMES, fields_of, properties_of, required_of
 from voltaje.path.kinds import Kind
-from voltaje.path.model import (
-    AreaSpec,
-    BoardSpec,
-    Job,
-    LoadSpec,
-    PathPins,
-    RunSpec,
-    SupplySpec,
-    TransformerSpec,
-    WaySpec,
-)
+from voltaje.path.model import Job, LoadSpec, PathPins, RunSpec, SupplySpec
 from voltaje.path.surroundings import Surroundings
+from voltaje.path.transformer import TransformerSpec
 from voltaje.systems import SYSTEMS
 
 Json = dict[str, Any]

@@ -23,14 +23,19 @@ class Met(NamedTuple):
 
     back: may be below zero, where a fault to neutral meets less than a line does (behind a delta); None for no neutral
     infinite: whether the source was taken as infinite
+    to_ground_v: of a line, where no neutral is though the supply is grounded, behind an autotransformer [V]; the way
+        back is then by the grounding conductors, whose own impedance is left out
     """
 
     line: complex
     back: complex | None
     infinite: bool
+    to_ground_v: float = 0.0
 
     def further(self, line: complex, back: complex | None) -> Met:
         """Return what is met behind conductors of so many ohms."""
+        if self.to_ground_v:
+            return self._replace(line=self.line + line)
         both = None if self.back is None or back is None else self.back + back
         return Met(self.line + line, both, self.infinite)
 
@@ -63,12 +68,30 @@ def behind(plate: Plate, before: Met | None, legs: int, secondary: System) -> Me
     return Met(half, half / _HALF_WINDING - half if secondary.line_to_neutral_v else None, infinite)
 
 
+def stacked(plate: Plate, before: Met | None, legs: int, secondary: System, to_ground_v: float) -> Met:
+    """Return what a fault meets behind an autotransformer: its neutral, and its ground, are the supply's.
+
+    to_ground_v: the most that a line of its output has to the supply's ground [V], 0 where none is grounded
+    """
+    found = behind(plate, before, legs, secondary)
+    back = before.back if before else 0j
+    if back is None or len(secondary.legs) == 1:
+        return found
+    if secondary.line_to_neutral_v:
+        return found._replace(back=back * (plate.secondary_v / plate.primary_v) ** 2)
+    own = plate.impedance * plate.secondary_v**2 / (plate.kva * 1000)
+    to_ground = (before.line if before else 0j) + back + own
+    return found._replace(back=to_ground - found.line, to_ground_v=to_ground_v)
+
+
 def most_a(met: Met, system: System, legs: tuple[str, ...]) -> float:
     """Return the greatest bolted fault at a place [A]: between its lines, or from one to neutral."""
     found = [_across(system, legs) / abs(met.line)] if len(legs) > 1 else []
     low = [leg for leg in legs if leg != system.high_leg]
     if met.back is not None and system.line_to_neutral_v and low and not system.high_leg:
         found.append(system.line_to_neutral_v / max(abs(met.line + met.back), _LEAST))
+    if met.to_ground_v and met.back is not None:
+        found.append(met.to_ground_v / max(abs(met.line + met.back), _LEAST))
     if not found:
         found.append(system.line_to_line_v / abs(met.line))
     return max(found)

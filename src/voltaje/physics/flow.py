@@ -36,12 +36,12 @@ class Span(NamedTuple):
 
     after: the place of what feeds it, before its own; None at the source
     ohms: of L1, L2, L3 and the neutral [Ω]; at the source: what is behind it
-    unit: a transformer at the end of those conductors, which makes `system` of them
+    unit: a transformer at the end of those conductors, which makes `system` of them: its coils, or what they make
     """
 
     after: int | None
     ohms: Ohms
-    unit: Unit | None = None
+    unit: Unit | Maps | None = None
     system: System | None = None
 
 
@@ -204,7 +204,8 @@ def _parts(system: System, spans: Sequence[Span]) -> list[_Part]:
             unit, made = spans[at].unit, spans[at].system
             if unit and made:
                 found = _walk([at], at, spans, children, made)
-                found.maps, found.behind = maps_of(unit), (part, int(place))
+                found.maps = unit if isinstance(unit, Maps) else maps_of(unit)
+                found.behind = part, int(place)
                 found.root_v = found.maps.volts(part.root_v, np.zeros(len(CONDUCTORS), complex))
                 found.volts[:] = found.root_v
                 parts.append(found)

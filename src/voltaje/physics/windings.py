@@ -3,7 +3,8 @@
 No rules, and no names of connections: star, delta, zigzag, series and common windings are what comes out. Coils of one
 core share its volts per turn; joined terminals share their volts; a source holds a terminal's. Where these leave
 something free (the star point of a bank that nothing holds) the cores take as little as they can, as magnetising
-currents would have it. With a load, ampere-turns cancel on every core and currents at every terminal.
+currents would have it. With a load, ampere-turns cancel on every core and currents at every terminal. Coils are ideal
+where no impedance is entered; with one, volts and currents are found together.
 """
 
 from __future__ import annotations
@@ -26,13 +27,17 @@ Matrix = NDArray[np.complex128]
 
 
 class Coil(NamedTuple):
-    """A coil: its name, core, turns (or rated volts: only their ratios matter), its marked end, its other."""
+    """A coil: its name, core, turns (or rated volts: only their ratios matter), its marked end, its other.
+
+    ohms: its own impedance [Ω]; of a pair all of it may stand in one coil, by its side's volts
+    """
 
     id: str
     core: str
     turns: float
     start: str
     end: str
+    ohms: complex = 0j
 
 
 class Burden(NamedTuple):
@@ -87,10 +92,13 @@ def wound(
 ) -> Wound:
     """Return what stands and flows. Raises Contradiction with the terminals that cannot be joined so."""
     net = _Net(coils, joints, sources, loads)
-    solution, ways = net.volts()
+    # Where coils have impedance, rings need not close and share by it: volts and currents hang on each other.
+    flows = net.together() if any(coil.ohms for coil in coils) else net.flows()
+    solution, ways = net.volts(flows[: len(coils)])
     stands = {name: complex(solution[at]) for name, at in net.places.items()}
     across = {coil.id: stands[coil.start] - stands[coil.end] for coil in coils}
-    amps, fed = net.amps()
+    amps = {coil.id: complex(each) for coil, each in zip(coils, flows, strict=False)}
+    fed = {name: complex(each) for name, each in zip(sources, flows[len(coils) :], strict=True)}
     return Wound(stands, across, amps, fed, _Free(net.places, ways))
 
 
@@ -123,29 +131,15 @@ class _Net:
                     ),
                 )
 
-    def volts(self) -> tuple[Matrix, Matrix]:
-        """Return the volts of the nodes, and in which directions they are free.
+    def volts(self, amps: Matrix) -> tuple[Matrix, Matrix]:
+        """Return the volts of the nodes with those currents in the coils, and in which directions they are free.
 
         Unknown: each node, each core's volts per turn. What is free is settled by the least of the cores' squares.
         """
-        size = self.nodes + len(self.cores)
-        rows, right = [], []
-        for coil in self.coils:
-            row = np.zeros(size, complex)
-            row[self.places[coil.start]] += 1
-            row[self.places[coil.end]] -= 1
-            row[self.nodes + self.cores.index(coil.core)] -= coil.turns
-            rows.append(row)
-            right.append(0j)
-        for name, volts in self.sources.items():
-            row = np.zeros(size, complex)
-            row[self.places[name]] = 1
-            rows.append(row)
-            right.append(volts)
-        left, wanted = np.array(rows), np.array(right)
-        found = np.linalg.lstsq(left, wanted, rcond=None)[0]
-        scale = max(np.abs(wanted).max(initial=0.0), 1.0)
-        if np.abs(left @ found - wanted).max(initial=0.0) > _SMALL * scale:
+        left, wanted = self._across()
+        wanted[: len(self.coils)] += np.array([coil.ohms for coil in self.coils], complex) * amps
+        found = _least(left, wanted)
+        if _misses(left @ found, wanted):
             raise self._contradiction()
         null = _nullspace(left)
         # As little flux as can be: move along what is free until the cores' squares are least.
@@ -156,26 +150,56 @@ class _Net:
             null = null @ _nullspace(cores)
         return found[: self.nodes], null[: self.nodes]
 
-    def amps(self) -> tuple[dict[str, complex], dict[str, complex]]:
-        """Return the current of each coil and of each source [A]; rings share what is free as equal coils would."""
-        named = list(self.sources)
-        size = len(self.coils) + len(named)
-        rows = np.zeros((self.nodes + len(self.cores), size), complex)
+    def flows(self) -> Matrix:
+        """Return the current of each coil, then of each source [A]; rings share what is free as equal coils would."""
+        left, wanted = self._through()
+        found = _least(left, wanted)
+        if _misses(left @ found, wanted):
+            raise _no_return()
+        return found
+
+    def together(self) -> Matrix:
+        """Return the same where coils have impedance: volts and currents found as one."""
+        across, volts = self._across()
+        through, drawn = self._through()
+        ohms = np.zeros((len(across), through.shape[1]), complex)
+        for at, coil in enumerate(self.coils):
+            ohms[at, at] = -coil.ohms
+        left = np.block([[across, ohms], [np.zeros((len(through), across.shape[1]), complex), through]])
+        wanted = np.concatenate([volts, drawn])
+        found = _least(left, wanted)
+        missed = left @ found
+        if _misses(missed[len(across) :], drawn):
+            raise _no_return()
+        if _misses(missed[: len(across)], volts):
+            raise self._contradiction()
+        return found[across.shape[1] :]
+
+    def _across(self) -> tuple[Matrix, Matrix]:
+        """Return what holds of volts, of each node and of each core's turn: each coil first, then each source."""
+        rows = np.zeros((len(self.coils) + len(self.sources), self.nodes + len(self.cores)), complex)
+        for at, coil in enumerate(self.coils):
+            rows[at, self.places[coil.start]] += 1
+            rows[at, self.places[coil.end]] -= 1
+            rows[at, self.nodes + self.cores.index(coil.core)] -= coil.turns
+        for at, name in enumerate(self.sources, len(self.coils)):
+            rows[at, self.places[name]] = 1
+        return rows, np.array([*(0j for _coil in self.coils), *self.sources.values()], complex)
+
+    def _through(self) -> tuple[Matrix, Matrix]:
+        """Return what holds of currents, of each coil and each source: at every node, on every core."""
+        rows = np.zeros((self.nodes + len(self.cores), len(self.coils) + len(self.sources)), complex)
         right = np.zeros(self.nodes + len(self.cores), complex)
         for at, coil in enumerate(self.coils):
             rows[self.places[coil.start], at] += 1
             rows[self.places[coil.end], at] -= 1
             rows[self.nodes + self.cores.index(coil.core), at] += coil.turns
-        for at, name in enumerate(named):
-            rows[self.places[name], len(self.coils) + at] -= 1
+        for at, name in enumerate(self.sources, len(self.coils)):
+            rows[self.places[name], at] -= 1
         for load in self.loads:
             right[self.places[load.start]] -= load.amps
             right[self.places[load.end]] += load.amps
-        found = np.linalg.lstsq(rows, right, rcond=None)[0]
-        if np.abs(rows @ found - right).max(initial=0.0) > _SMALL * max(np.abs(right).max(initial=0.0), 1.0):
-            raise Contradiction("loads", Message("nothing brings what is drawn there: ampere-turns have no return"))
-        coils = {coil.id: complex(found[at]) for at, coil in enumerate(self.coils)}
-        return coils, {name: complex(found[len(self.coils) + at]) for at, name in enumerate(named)}
+        return rows, right
 
     def _contradiction(self) -> Contradiction:
         """Return what is said of the joint that cannot be, with the volts that stand there without it."""
@@ -200,6 +224,18 @@ class _Net:
             return Contradiction("joints", message)
         names = ", ".join(self.sources)
         return Contradiction("sources", Message("the sources at {names} stand against each other", names=names))
+
+
+def _least(left: Matrix, wanted: Matrix) -> Matrix:
+    return np.asarray(np.linalg.lstsq(left, wanted, rcond=None)[0], np.complex128)
+
+
+def _misses(found: Matrix, wanted: Matrix) -> bool:
+    return bool(np.abs(found - wanted).max(initial=0.0) > _SMALL * max(np.abs(wanted).max(initial=0.0), 1.0))
+
+
+def _no_return() -> Contradiction:
+    return Contradiction("loads", Message("nothing brings what is drawn there: ampere-turns have no return"))
 
 
 def _merged(names: Sequence[str], joints: Sequence[tuple[str, str]]) -> dict[str, int]:

@@ -2,12 +2,14 @@
 
 import cmath
 import math
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from itertools import product
 from typing import NamedTuple
 
 from django.utils.translation import gettext as _
 
-from voltaje.design.windings.groups import Lines, Windings
+from voltaje.design.windings.groups import Windings
 from voltaje.physics.windings import Coil, Wound
 from web.drawing.legs import arrow
 from web.drawing.shapes import Drawing, Group, Shape
@@ -20,7 +22,12 @@ _COIL, _TRACK, _BESIDE = 76.0, 9.0, 13.0
 _CLOCK_X, _CLOCK_Y, _CLOCK_R, _REACH = 516.0, 190.0, 150.0, 128.0
 _HUES = ("brown", "neutral", "blue", "black", "red", "orange")
 _SMALL_SHARE = 0.25
+_NARROW, _WIDE = 40.0, 104.0  # between coils of one core
+_APART = 0.02  # of the diagram: nearer points are one
 _HOURS = 12
+
+
+_NO_WIRES: Mapping[str, str] = {}
 
 
 class Place(NamedTuple):
@@ -31,8 +38,10 @@ class Place(NamedTuple):
     hue: str
 
 
-def windings_drawing(windings: Windings, found: Wound, high: Lines, low: Lines) -> Drawing:
-    """Return the winding diagram with the phasors beside it."""
+def windings_drawing(
+    windings: Windings, found: Wound, high: Sequence[str], low: Sequence[str], wires: Mapping[str, str] = _NO_WIRES
+) -> Drawing:
+    """Return the winding diagram with the phasors beside it; wires: what comes to a terminal or leaves it, in words."""
     cores = list(dict.fromkeys(coil.core for coil in windings.coils))
     hues = {core: _HUES[at % len(_HUES)] for at, core in enumerate(cores)}
     near = _reached(windings, high)
@@ -46,11 +55,12 @@ def windings_drawing(windings: Windings, found: Wound, high: Lines, low: Lines) 
     shapes += _joints(windings, places)
     for coil in windings.coils:
         shapes += _coil(coil, places[coil.id], abs(found.coils[coil.id]))
+        shapes += _wires(coil, places[coil.id], wires)
     groups = _phasors(windings, found, (high, low), hues, near)
     return Drawing(WIDTH, HEIGHT, [Group("windings", "", 0, 0, tuple(shapes)), *groups])
 
 
-def _reached(windings: Windings, high: Lines) -> set[str]:
+def _reached(windings: Windings, high: Sequence[str]) -> set[str]:
     """Return the terminals that conductors reach from the high lines."""
     reach, grown = set(high), True
     pairs = [(coil.start, coil.end) for coil in windings.coils] + list(windings.joints)
@@ -64,11 +74,13 @@ def _placed(coils: Sequence[Coil], cores: Sequence[str], hues: dict[str, str], n
     pitch = (_RIGHT_HALF - _LEFT - 20) / max(len(cores), 1)
     found: dict[str, Place] = {}
     taken: dict[tuple[str, bool], int] = {}
+    slots = max(Counter((coil.core, coil.start in near) for coil in coils).values(), default=1)
+    apart = min(max(pitch / slots, _NARROW), _WIDE)
     for coil in coils:
         row = coil.start in near
         slot = taken.setdefault((coil.core, row), 0)
         taken[coil.core, row] += 1
-        found[coil.id] = Place(_LEFT + 20 + cores.index(coil.core) * pitch + slot * 40, _ROWS[row], hues[coil.core])
+        found[coil.id] = Place(_LEFT + 20 + cores.index(coil.core) * pitch + slot * apart, _ROWS[row], hues[coil.core])
     return found
 
 
@@ -82,6 +94,11 @@ def _coil(coil: Coil, place: Place, volts: float) -> list[Shape]:
         Shape("letter-big", x, top - 8, text=coil.start), Shape("letter", x, top + _COIL + 15, text=coil.end),
         Shape("label", x + 14, top + _COIL / 2 + 4, text=f"{write(volts, 0)} V"),
     ]  # fmt: skip
+
+
+def _wires(coil: Coil, place: Place, wires: Mapping[str, str]) -> list[Shape]:
+    ends = ((coil.start, place.top - 8), (coil.end, place.top + _COIL + 15))
+    return [Shape("label", place.x + 14, y, text=wires[end]) for end, y in ends if end in wires]
 
 
 def _joints(windings: Windings, places: dict[str, Place]) -> list[Shape]:
@@ -117,7 +134,7 @@ def _joints(windings: Windings, places: dict[str, Place]) -> list[Shape]:
 
 
 def _phasors(
-    windings: Windings, found: Wound, lines: tuple[Lines, Lines], hues: dict[str, str], near: set[str]
+    windings: Windings, found: Wound, lines: tuple[Sequence[str], Sequence[str]], hues: dict[str, str], near: set[str]
 ) -> list[Group]:
     """Return the clock, and each coil as a group of its own: they are laid one after another."""
     high, low = lines
@@ -138,10 +155,13 @@ def _phasors(
         width = 2.2 if coil.start in near else 3.6
         laid = arrow(hues[coil.core], _CLOCK_X + end.real, _CLOCK_Y - end.imag, along.real, -along.imag, width)
         steps.append(Group("coil", coil.id, 0, 0, tuple(laid), f"step-{number}"))
-    for name in (*high, *low):
+    between = _between(windings.coils, found)
+    for name in dict.fromkeys((*high, *low)):
         size = scale * (1.0 if name in near else larger)
         place = at.get(name, 0j) * size
         out = place / abs(place) * 12 if abs(place) > 1 else 0j
+        if name in between:
+            out *= 1j  # beside the arrow that goes on from it
         shapes.append(
             Shape("letter-big", _CLOCK_X + place.real + out.real, _CLOCK_Y - place.imag - out.imag + 5, text=name)
         )
@@ -153,12 +173,27 @@ def _phasors(
     return [Group("clock", "", 0, 0, tuple(shapes)), *steps]
 
 
+def _between(coils: Sequence[Coil], found: Wound) -> set[str]:
+    """Return the terminals at which one coil ends and another goes on the same way."""
+    least = max((abs(volts) for volts in found.coils.values()), default=1.0) * _APART
+    met: set[str] = set()
+    for one, other in product(coils, repeat=2):
+        here, there = found.coils[one.id], found.coils[other.id]
+        meet = abs(found.volts[one.start] - found.volts[other.end]) < least
+        if meet and (here * there.conjugate()).real > _ALONG * abs(here) * abs(there):
+            met |= {one.start, other.end}
+    return met
+
+
+_ALONG = 0.99
+
+
 def _in_turn(coils: Sequence[Coil], near: set[str]) -> list[Coil]:
     """Return coils as a person lays them: those of the fed side first."""
     return sorted(coils, key=lambda coil: coil.start not in near)
 
 
-def laid_out(windings: Windings, found: Wound, high: Lines) -> list[str]:
+def laid_out(windings: Windings, found: Wound, high: Sequence[str]) -> list[str]:
     """Return what is said of each coil as it is laid."""
     near = _reached(windings, high)
     said = []
@@ -181,7 +216,7 @@ def laid_out(windings: Windings, found: Wound, high: Lines) -> list[str]:
     return said
 
 
-def _middle(found: Wound, lines: Lines) -> complex:
+def _middle(found: Wound, lines: Sequence[str]) -> complex:
     return sum((found.volts.get(name, 0j) for name in lines), 0j) / len(lines)
 
 

@@ -9,7 +9,9 @@ from django.utils.translation import gettext as _
 from django.utils.translation import gettext_lazy, ngettext
 from django.views.decorators.http import require_GET
 
+from voltaje.books.registry import find_book
 from voltaje.design.solution import NodeSolution
+from voltaje.design.transformers.proposed import proposed
 from voltaje.design.ways import Placed
 from voltaje.path.kinds import Kind
 from web.accounts.access import signed_in
@@ -74,6 +76,7 @@ def _titles() -> dict[str, str]:
         "move": _("moved %(name)s"), "up": _("moved %(name)s"), "down": _("moved %(name)s"),
         "renumber": _("numbered %(name)s anew"), "right": _("assumptions about %(name)s are right"),
         "stand": _("poles of %(name)s"), "rehang": _("deleted %(name)s"),
+        "boost": _("boost before %(name)s"),
         "even-out": _("evened out %(name)s"), "leg-to": _("leg of %(name)s"),
         "add": _("added to %(name)s"), "leg-before": _("leg of %(name)s"), "leg-after": _("leg of %(name)s"),
     }  # fmt: skip
@@ -93,6 +96,8 @@ def _wanted(document: Document, keys: list[str], key: str, seen: dict[str, Any])
         case "rehang":
             wanted = several.in_turn(document, children(document, keys[0]), _moves(seen["to"]))
             return [*wanted, Change(("nodes", keys[0]), None, None)], seen["to"]
+        case "boost":
+            return _boosted(document, keys, key), key
         case "leg-to" | "even-out":
             return ways.all_onto_legs(document, _moves_to(document, keys, seen)), key
         case "duplicate" if len(keys) == 1:
@@ -143,6 +148,16 @@ def _moves_to(document: Document, keys: list[str], seen: dict[str, Any]) -> list
     if not asked:
         raise Said(_("Nothing was chosen to move."))
     return asked
+
+
+def _boosted(document: Document, keys: list[str], key: str) -> list[Change]:
+    """Return the changes that put before a load the small transformer that brings the volts it is made for."""
+    solution = solve_job(document).solution
+    unit = proposed(solution.nodes[key], find_book(solution.book)) if keys == [key] else None
+    if unit is None:
+        raise Said(_("No small transformer brings it the volts that it is made for."))
+    name = document["nodes"][key].get("name") or key
+    return changes.boosted(document, key, unit, _("Boost of %(name)s") % {"name": name})
 
 
 def among(above: NodeSolution) -> tuple[str, ...]:

@@ -7,12 +7,14 @@ from django.urls import reverse
 from django.utils.translation import gettext as _
 
 from voltaje.books.answers import Terms
+from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
 from voltaje.design.circuits import links_of
 from voltaje.design.circuits.common import Worked, sets_of
 from voltaje.design.circuits.link import Link
 from voltaje.design.ladder import Option
 from voltaje.design.solution import NodeSolution, Solution
+from voltaje.design.transformers.proposed import proposed
 from voltaje.findings import Finding
 from voltaje.message import Figure, Message
 from voltaje.quantity import mass_by
@@ -43,6 +45,7 @@ class LinkView:
     """A link as the page shows it: the library's, its words written.
 
     boost: the address of the sheet that mends its volts with a small transformer, "" where nothing asks for one
+    proposal: the transformer that would stand before it, in words, "" where none does
     """
 
     link: Link
@@ -54,6 +57,7 @@ class LinkView:
     chip_title: str
     options: list[OptionRow] = field(default_factory=list)
     boost: str = ""
+    proposal: str = ""
 
     @property
     def key(self) -> str:
@@ -99,8 +103,16 @@ def chain_view(solution: Solution, key: str, parent_name: str) -> ChainView:
     links = [_view(link, rows if link.options else [], family) for link in links_of(solved, book)]
     for link in links:
         if any(found.code == "load.other_voltage" for found in link.findings):
-            link.boost = boost_link(solved, book.name)
+            link.boost, link.proposal = boost_link(solved, book.name), _proposal(solved, book)
     return ChainView(key, solved.node.name or key, _subtitle(solved, parent_name, family), links)
+
+
+def _proposal(solved: NodeSolution, book: Book) -> str:
+    unit = proposed(solved, book)
+    if unit is None:
+        return ""
+    count = f"{unit['units']} × " if "units" in unit else ""
+    return f"{count}{unit['kva']} kVA, {unit['unit_primary_v']}–{unit['unit_secondary_v']} V"
 
 
 def boost_link(solved: NodeSolution, book: str) -> str:

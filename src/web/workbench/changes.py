@@ -116,6 +116,24 @@ def new_node(document: Document, parent: str, kind: str) -> list[Change]:
     return add(document, parent, [{"kind": kind, "name": name, **copy.deepcopy(NEW[kind])}])
 
 
+def boosted(document: Document, key: str, transformer: dict[str, str], name: str) -> list[Change]:
+    """Return the changes that put a small transformer before a load: it takes its place, its legs and its run.
+
+    What lies between the two, and the load's own device, is for a person to enter.
+    """
+    node = document["nodes"][key]
+    load = node.get("load", {})
+    run = copy.deepcopy(node.get("run", {}))
+    run.pop("pins", None)
+    fresh = {"kind": "transformer", "name": name, "parent": node.get("parent"), "position": node["position"]}
+    fresh |= {"transformer": transformer, "run": run}
+    fresh |= {place: load[place] for place in ("legs", "way") if place in load}
+    at = new_key()
+    moved = [Change(("nodes", key, "parent"), None, at), Change(("nodes", key, "run"), None, {})]
+    moved += [Change(("nodes", key, "load", place), None, None) for place in ("legs", "way") if place in load]
+    return [Change(("nodes", at), None, fresh), *moved]
+
+
 def remove(document: Document, key: str) -> list[Change]:
     """Return the changes that take a branch away, the ends first."""
     return [Change(("nodes", each), None, None) for each in reversed(branch(document, key))]

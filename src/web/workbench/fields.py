@@ -7,10 +7,12 @@ from django.utils.translation import gettext as _
 from django.utils.translation import gettext_noop
 
 from voltaje.books.registry import find_book
+from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
 from voltaje.path.fields import FLAG, LEG_NAMES, Declared, fields_of
-from voltaje.path.model import AreaSpec, BoardSpec, LoadSpec, PathPins, RunSpec, SupplySpec, TransformerSpec, WaySpec
+from voltaje.path.model import LoadSpec, PathPins, RunSpec, SupplySpec
 from voltaje.path.schema import places
 from voltaje.path.surroundings import Surroundings
+from voltaje.path.transformer import TransformerSpec
 from web.jobs.document import Document, read
 from web.jobs.fields import Choice, Field
 from web.words.trade import kind_words, trade

@@ -202,6 +202,7 @@ class ActForm(SeenForm):
         "rehang",
         "leg-to",
         "even-out",
+        "boost",
     )
     KINDS = ("board", "transformer", "load", "inverter", "dwelling", "source", "spare", "space")
 

@@ -11,8 +11,8 @@ from voltaje.books.registry import conductor_colours, find_book
 from voltaje.design.circuits.common import sets_of
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.ways import Placed, ways_of
+from voltaje.path.board import BoardSpec
 from voltaje.path.kinds import Kind
-from voltaje.path.model import BoardSpec
 from web.jobs.document import Document
 from web.jobs.fields import Field
 from web.jobs.order import children

@@ -9,7 +9,7 @@ from voltaje.books.tables import Row, number
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.model import AreaSpec
+from voltaje.path.board import AreaSpec
 from voltaje.sheet import Sheet
 
 LIGHTING = Formula("area * unit_load")

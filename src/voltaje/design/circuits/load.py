@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from voltaje.books.questions import Book
+from voltaje.design.checks import HEAT_AT, otherwise_rated
 from voltaje.design.circuits import common
 from voltaje.design.circuits.link import Link
 from voltaje.design.solution import NodeSolution
 from voltaje.message import Figure, Message
+from voltaje.path.kinds import LoadKind
 from voltaje.path.model import LoadSpec
 
 
@@ -14,10 +16,20 @@ def links(solved: NodeSolution, book: Book) -> list[Link]:
     """Return the links of a load's circuit."""
     load = solved.node.load
     why = nameplate(load) if load else []
+    if load and heats(load, solved):
+        share = HEAT_AT.value(rated_va=100.0, volts=solved.volts, rated_v=load.volts or solved.nominal_v)
+        given = {"share": Figure(share, "%"), "volts": Figure(solved.volts, "V", 1)}
+        why.append(Message("heats with {share} at the {volts} it gets", **given))
     first = common.connected(solved, why, Message("nameplate"))
     sized = common.run(solved, book, Message("not sized"))
     return [first, common.demand(solved), common.current(solved), *sized, *common.overload(solved),
             *common.taps(solved, book)]  # fmt: skip
+
+
+def heats(load: LoadSpec, solved: NodeSolution) -> bool:
+    """Return whether a heater's volts are worth a word: made for its supply, behind transformers or as measured."""
+    off = bool(solved.inside) or solved.supply_share != 1
+    return load.kind is LoadKind.HEATING and off and not otherwise_rated(load, solved)
 
 
 def nameplate(load: LoadSpec) -> list[Message]:

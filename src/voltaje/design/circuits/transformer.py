@@ -9,6 +9,7 @@ from voltaje.design.circuits.common import sets_of
 from voltaje.design.circuits.link import Link
 from voltaje.design.solution import NodeSolution
 from voltaje.design.transformers.faults import short_circuit_behind
+from voltaje.design.transformers.made import figure_of
 from voltaje.design.transformers.unit import Behind, Unit
 from voltaje.message import Figure, Message
 
@@ -54,6 +55,12 @@ def _size(unit: Unit, solved: NodeSolution) -> Link:
     link = Link("kva", Message("kVA"), Figure(unit.plate.kva, "kVA", 1), "kVA")
     link.steps = solved.sheet.of("kva")
     link.why = [Message("{percent} loaded", percent=Figure(unit.loading_percent, "%"))]
+    if unit.made:
+        link.why.insert(0, figure_of(unit.made))
+        link.note = Message("goes through it") if unit.stacked else Message("bank")
+        if unit.stacked:
+            link.why.append(Message("only what it adds or takes is transformed"))
+        return link
     if unit.trade_kva and unit.trade_kva != unit.plate.kva:
         trade, needed = Figure(unit.trade_kva, "kVA", 1), Figure(unit.needed_kva, "kVA", 1)
         link.why.append(Message("{trade} is the next trade size over {needed}", trade=trade, needed=needed))

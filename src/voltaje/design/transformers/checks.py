@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from voltaje.books.questions import Book
 from voltaje.design.leaves import Flow
 from voltaje.design.solution import NodeSolution
+from voltaje.design.transformers.made import Made, figure_of
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
-from voltaje.path.model import Node, TransformerSpec
+from voltaje.path.model import Node
+from voltaje.path.transformer import TransformerSpec
 from voltaje.physics.reflection import Connection
 from voltaje.systems import System
 
@@ -32,16 +35,20 @@ def connection(node: Node, spec: TransformerSpec, joined: Connection | None, sol
 
 def loading(node: Node, spec: TransformerSpec, solved: NodeSolution, flows: Sequence[Flow], secondary: System) -> None:
     """More than a transformer's rating, in all or in one of its windings."""
-    rated = spec.kva * _VA_IN_KVA
+    unit = solved.unit
+    rated = (unit.plate.kva if unit else spec.kva) * _VA_IN_KVA
     mend = Message("Take a larger transformer, or move load off it.")
     if solved.demand_va > rated * (1 + _DUST):
         message = Message(
             "{demand} on a transformer of {rated}: {percent} of its rating.",
             demand=Figure(solved.demand_va / _VA_IN_KVA, "kVA", 1),
-            rated=Figure(spec.kva, "kVA", 1),
+            rated=Figure(rated / _VA_IN_KVA, "kVA", 1),
             percent=Figure(solved.demand_va / rated * 100, "%"),
         )
         solved.findings.append(Finding(Severity.STOP, "transformer.overloaded", message, None, node.id, mend))
+        return
+    if unit and unit.made:
+        _hardest(node, unit.made, solved, flows)
         return
     low = [leg for leg, _angle in secondary.legs if leg != secondary.high_leg]
     if not secondary.line_to_neutral_v or len(low) == 1:
@@ -60,5 +67,42 @@ def loading(node: Node, spec: TransformerSpec, solved: NodeSolution, flows: Sequ
         solved.findings.append(Finding(Severity.WARN, "transformer.winding_overloaded", message, None, node.id, mend))
 
 
+def _hardest(node: Node, made: Made, solved: NodeSolution, flows: Sequence[Flow]) -> None:
+    """A coil of a unit beyond its rating, though all of them together are not."""
+    share = max(made.loaded(flow.lagging) for flow in flows)
+    if share > _LEG_MARGIN:
+        message = Message("One unit of {units} carries {percent} of its rating: the load is uneven.",
+                          units=figure_of(made), percent=Figure(share * 100, "%"))  # fmt: skip
+        mend = Message("Spread the single-phase loads over the legs, or take larger units.")
+        solved.findings.append(Finding(Severity.WARN, "transformer.winding_overloaded", message, None, node.id, mend))
+
+
+def made(solved: NodeSolution, units: Made, supply_share: float, book: Book) -> None:
+    """Units at volts beyond their windings', an output that is not what its system says, one that is not isolated.
+
+    supply_share: the volts that it gets, of nominal
+    """
+    key, spec = solved.node.id, solved.node.transformer
+    percent = units.winding_percent * supply_share
+    if percent > _MOST_WINDING:
+        message = Message("Its windings stand at {percent} of their rated volts: they saturate and burn.",
+                          percent=Figure(percent, "%"))  # fmt: skip
+        mend = Message("Star on that side, units of more volts, or another tap.")
+        where = f"{key}.transformer.unit_primary_v"
+        solved.findings.append(Finding(Severity.STOP, "transformer.over_volts", message, None, where, mend))
+    if spec and abs(units.share - 1) > _FAR:
+        message = Message("It makes {volts}, where its secondary is {system}.",
+                          volts=Figure(units.share * spec.secondary.line_to_line_v, "V", 1),
+                          system=spec.secondary.name)  # fmt: skip
+        mend = Message("Units of another ratio, another tap, or another connection.")
+        where = f"{key}.transformer.secondary"
+        solved.findings.append(Finding(Severity.WARN, "transformer.other_volts", message, None, where, mend))
+    if units.stacked:
+        message = Message("No isolation: what hangs on it stands on the supply, and has its earth.")
+        rule = book.rule("auto_restricted")
+        solved.findings.append(Finding(Severity.NOTE, "auto.not_isolated", message, rule, f"{key}.transformer.made_as"))
+
+
 _VA_IN_KVA = 1000.0
+_MOST_WINDING, _FAR = 105.0, 0.06  # of rated volts; of nominal, as equipment's own volts differ (common practice)
 _LEG_MARGIN = 1.005  # volts are named rounded, 208Y/120

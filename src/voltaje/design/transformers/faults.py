@@ -10,7 +10,7 @@ from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind
 from voltaje.path.model import SupplySpec
-from voltaje.physics.fault import Met, at_source, behind, most_a
+from voltaje.physics.fault import Met, at_source, behind, most_a, stacked
 
 OHMS = Formula("length * value / 1000 / sets")
 _IN_KA = 1000.0
@@ -58,7 +58,11 @@ def _behind(solved: NodeSolution) -> Met | None:
     unit, spec = solved.unit, solved.node.transformer
     if unit is None or spec is None or not spec.impedance_percent:
         return None
-    return behind(unit.plate, solved.met, len(solved.legs), spec.secondary)
+    legs = len(solved.legs)
+    if unit.made and unit.stacked:
+        to_ground = unit.made.to_ground_v(solved.system, solved.legs)
+        return stacked(unit.plate, solved.met, legs, spec.secondary, to_ground)
+    return behind(unit.plate, solved.met, legs, spec.secondary)
 
 
 def _ohms(design: RunDesign, solved: NodeSolution, book: Book) -> tuple[complex, complex | None]:

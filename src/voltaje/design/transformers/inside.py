@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from voltaje.design.drop import Fallen, Legs, nominal_of, voltages_of
 from voltaje.design.leaves import Flow
 from voltaje.design.solution import NodeSolution
-from voltaje.path.model import TransformerSpec
+from voltaje.design.transformers.made import Made
+from voltaje.path.transformer import TransformerSpec
 from voltaje.physics.currents import around
 from voltaje.physics.transformer import Plate, own_drop
 from voltaje.systems import System
@@ -33,13 +34,25 @@ def falls_inside(plate: Plate, flows: Sequence[Flow], secondary: System) -> Fall
     return found
 
 
+def falls_made(made: Made, flows: Sequence[Flow], secondary: System) -> Fallen:
+    """Return the same of units that are joined, by the coils that each voltage goes through [% of its nominal]."""
+    volts = secondary.phasors()
+    found: Fallen = {}
+    for voltage in voltages_of(secondary, tuple(leg for leg, _angle in secondary.legs), board=True):
+        along = volts[voltage[0]] - (volts[voltage[1]] if len(voltage) > 1 else 0)
+        turn = along.conjugate() / abs(along)
+        most = max((made.lost(flow.lagging, voltage) * turn).real for flow in flows)
+        found[voltage] = max(most, 0.0) / nominal_of(voltage, secondary) * _HUNDRED
+    return found
+
+
 def passed_on(solved: NodeSolution, above: NodeSolution, voltages: Sequence[Legs]) -> None:
     """Give a node what its voltages have lost in transformers above it, and the volts that its supply begins with."""
     unit, spec = above.unit, above.node.transformer
     before = max(above.inside.values(), default=0.0)
     if unit is not None and spec is not None:
         solved.inside = {each: before + unit.falls.get(each, 0.0) for each in voltages}
-        solved.supply_share = above.supply_share * tapped(spec)
+        solved.supply_share = above.supply_share * (unit.made.share if unit.made else tapped(spec))
         return
     if above.inside:
         solved.inside = {each: above.inside.get(each, before) for each in voltages}

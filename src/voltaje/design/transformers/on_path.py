@@ -10,15 +10,17 @@ from voltaje.books.questions import Book, Transformers
 from voltaje.design.drop import Fallen
 from voltaje.design.leaves import Flow
 from voltaje.design.solution import NodeSolution
-from voltaje.design.transformers import worked
-from voltaje.design.transformers.inside import falls_inside
+from voltaje.design.transformers import checks, show_made, worked
+from voltaje.design.transformers.inside import falls_inside, falls_made
+from voltaje.design.transformers.made import Made, made_of
 from voltaje.design.transformers.unit import Behind, Unit
 from voltaje.errors import NotCovered, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind
-from voltaje.path.model import Node, TransformerSpec
+from voltaje.path.model import Node
+from voltaje.path.transformer import TransformerSpec
 from voltaje.physics.transformer import Plate, rated_amps, regulation_percent
 from voltaje.sheet import Sheet, off
 
@@ -39,7 +41,8 @@ def plate_of(spec: TransformerSpec, primary_v: float, primary_legs: int) -> Plat
 
 def measured(solved: NodeSolution, spec: TransformerSpec, flows: Sequence[Flow], book: Book) -> None:
     """Hold a transformer's size against its load: demand and the most loaded leg, with growth; and what it loses."""
-    plate, secondary = plate_of(spec, solved.nominal_v, len(solved.legs)), spec.secondary
+    secondary, made = spec.secondary, _made(solved, spec)
+    plate = made.plate if made else plate_of(spec, solved.nominal_v, len(solved.legs))
     level = {leg: max(max(abs(f.level.get(leg, 0j)), abs(f.lagging.get(leg, 0j))) for f in flows)
              for leg, _angle in secondary.legs}  # fmt: skip
     leg = max(level, key=lambda each: level[each])
@@ -50,14 +53,18 @@ def measured(solved: NodeSolution, spec: TransformerSpec, flows: Sequence[Flow],
         formula = BY_LEG_3 if plate.phases == _THREE_PHASE else BY_LEG
         by_leg = sheet.apply(formula, label, "kVA", book.load_rule, None, volts=plate.secondary_v, amps=level[leg])
         worst = max(load_kva, by_leg)
+        if made:
+            show_made.steps(made, spec, sheet)
+            hardest = max(made.loaded(flow.lagging) for flow in flows) * plate.kva
+            worst = max(worst, sheet.read(hardest, Message("By its hardest coil"), "kVA", None, show_made.AS_WHOLE))
         needed = sheet.apply(GROWN, Message("With growth"), "kVA", None, None, load=worst, growth=spec.growth)
-        trade = _trade_size(needed, plate.phases, book)
+        trade = None if made else _trade_size(needed, plate.phases, book)
         if trade:
             sheet.read(trade, Message("Next trade size"), "kVA", None)
         sheet.apply(LOADING, Message("Loading"), "%", None, None, load=worst, kva=plate.kva)
-    unit = Unit(plate, worst, needed, trade, (leg, level[leg]))
+    unit = Unit(plate, worst, needed, trade, (leg, level[leg]), made=made)
     if spec.impedance_percent:
-        unit.falls = falls_inside(plate, flows, secondary)
+        unit.falls = falls_made(made, flows, secondary) if made else falls_inside(plate, flows, secondary)
         unit.regulation_percent = regulation_percent(plate, _FULL_LOAD_POWER_FACTOR)
         _tell_inside(unit, unit.falls, sheet)
     solved.unit = unit
@@ -66,6 +73,17 @@ def measured(solved: NodeSolution, spec: TransformerSpec, flows: Sequence[Flow],
                           needed=Figure(needed, "kVA", 1), trade=Figure(trade, "kVA", 1))  # fmt: skip
         where = f"{solved.node.id}.transformer.growth"
         solved.findings.append(Finding(Severity.WARN, "transformer.growth", message, None, where))
+
+
+def _made(solved: NodeSolution, spec: TransformerSpec) -> Made | None:
+    """Return what a transformer is made of; where that cannot stand so it is taken as one in a tank, aloud."""
+    try:
+        return made_of(spec, solved.system, solved.legs)
+    except Refused as error:
+        message = Message("It cannot be made so: {why}. Its figures are those of an isolating one.", why=error.message)
+        where = f"{solved.node.id}.transformer.{error.field or 'made_as'}"
+        solved.findings.append(Finding(Severity.STOP, "transformer.made", message, None, where))
+        return None
 
 
 def _trade_size(needed: float, phases: int, book: Book) -> float | None:
@@ -93,7 +111,8 @@ def primary_run(run: Run, spec: TransformerSpec, solved: NodeSolution, book: Boo
     plate = unit.plate if unit else plate_of(spec, run.volts, run.phases)
     told = Sheet() if solved.sheet.on else off()
     rated = rated_amps(plate.kva, plate.primary_v, plate.phases)
-    side = rules.side(rated, "primary", spec.protection, told)
+    stacked = unit is not None and unit.stacked
+    side = rules.side(rated, "primary", worked.STACKED if stacked else spec.protection, told)
     solved.sheet.take(told.steps, "device")
     inrush = spec.inrush_multiple or rules.usual_inrush(spec.build)
     device = worked.usual_device(rules, side, inrush, spec.curve)
@@ -113,7 +132,8 @@ def primary_run(run: Run, spec: TransformerSpec, solved: NodeSolution, book: Boo
                           device=Figure(pinned or device, "A"), inrush=Figure(inrush * rated, "A"))  # fmt: skip
         where = f"{solved.node.id}.run.pins.device_a"
         solved.findings.append(Finding(Severity.WARN, "transformer.inrush", message, None, where))
-    if spec.protection == worked.PRIMARY_ONLY and spec.secondary.line_to_neutral_v and len(spec.secondary.legs) > 1:
+    alone = spec.protection == worked.PRIMARY_ONLY and not stacked
+    if alone and spec.secondary.line_to_neutral_v and len(spec.secondary.legs) > 1:
         message = Message("Its secondary has a neutral: the primary device alone does not protect it. Its conductors "
                           "need a device where they end, and a panel one on its supply side.")  # fmt: skip
         rule = book.rule("secondary_by_primary")
@@ -146,6 +166,8 @@ def secondaries(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: 
     for node in order:
         above = nodes[node.parent] if node.parent else None
         solved = nodes[node.id]
+        if above and solved.unit and solved.unit.made:
+            checks.made(solved, solved.unit.made, above.supply_share, book)
         if above is None or above.unit is None or above.design is None or solved.design is None:
             continue
         _secondary(above, solved, book)
@@ -159,7 +181,9 @@ def _secondary(above: NodeSolution, solved: NodeSolution, book: Book) -> None:
     length_m = solved.node.run.long_m
     method = spec.protection if spec.protection == worked.PRIMARY_ONLY else worked.BOTH
     side = rules.side(rated_amps(plate.kva, plate.secondary_v, plate.phases), "secondary", worked.BOTH, off())
-    unit.secondary = side if method == worked.BOTH else None
+    unit.secondary = side if method == worked.BOTH and not unit.stacked else None
+    # What stands on its supply is guarded by the device before it, through the ratio, as two wires would be.
+    by_primary = unit.stacked or worked.by_primary(spec.connection, spec.secondary)
     if unit.secondary and design.choice.device_a > side.most_a:
         message = Message("{device} is over {most}, the most that the secondary may have",
                           device=Figure(design.choice.device_a, "A"), most=Figure(side.most_a, "A"))  # fmt: skip
@@ -175,7 +199,7 @@ def _secondary(above: NodeSolution, solved: NodeSolution, book: Book) -> None:
     tried = rules.secondary(
         SecondaryAsked(
             design.capacity.ampacity_a, None if length_m is None else length_m / _FT_M, before.choice.device_a,
-            plate.primary_v, plate.secondary_v, worked.by_primary(spec.connection, spec.secondary),
+            plate.primary_v, plate.secondary_v, by_primary,
             solved.node.kind is Kind.BOARD, spec.secondary_place, unit.secondary is not None,
             rated_amps(plate.kva, plate.secondary_v, plate.phases), before.run.amps, design.choice.device_a,
         )
@@ -184,6 +208,6 @@ def _secondary(above: NodeSolution, solved: NodeSolution, book: Book) -> None:
     unit.behind.append(here)
     if tried and here.rule is None and length_m is not None:
         solved.findings.append(worked.too_long(tried, book, f"{solved.node.id}.run.length"))
-    if spec.secondary.line_to_neutral_v:
+    if spec.secondary.line_to_neutral_v and not unit.stacked:
         with above.sheet.section("bond"):
             here.bonds = rules.bonds(design.choice.size, design.run.material, design.choice.sets, above.sheet)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from voltaje.books.machines import Bonds, SecondaryRule, Side
 from voltaje.design.chain import RunDesign
+from voltaje.design.transformers.made import Made
 from voltaje.design.transformers.worked import Choice
 from voltaje.physics.transformer import Plate
 
@@ -37,6 +38,7 @@ class Unit:
     needed_kva: its load with growth, or what its most loaded leg asks of it; trade_kva: the next trade size over that,
         None over the largest; worst_leg: that leg and its current [A]
     regulation_percent: None without an impedance; falls: what each voltage of its secondary loses in it [%]
+    made: of what units, None of one in a tank of its own
     primary, secondary: None in a book without rules of them; choices: where the node was opened
     """
 
@@ -50,7 +52,13 @@ class Unit:
     primary: Side | None = None
     secondary: Side | None = None
     choices: tuple[Choice, ...] = ()
+    made: Made | None = None
     behind: list[Behind] = field(default_factory=list)
+
+    @property
+    def stacked(self) -> bool:
+        """Whether its output stands on its input, as an autotransformer's does."""
+        return self.made is not None and self.made.stacked
 
     @property
     def loading_percent(self) -> float:

@@ -21,6 +21,7 @@ AMPS_1, AMPS_3 = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) *
 
 INDOORS, OUTDOORS, INDUSTRIAL, FEEDER_TAP = PLACES = ("indoors", "outdoors", "industrial", "feeder tap")
 PRIMARY_ONLY, BOTH, CONTROL = "primary_only", "primary_and_secondary", "motor_control"
+STACKED = "autotransformer"
 _THREE_PHASE, _TWO, _FT_M = 3, 2, 0.3048
 _BY_PRIMARY = ("Dd", "2-wire")  # connections whose secondary the primary device may protect
 

@@ -1,6 +1,7 @@
 // The page's own behaviour: what stays open over a swap, keys, focus, the person's time zone.
 
 import { clicks } from "./does.js";
+import "./early.js";
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 document.cookie = `zone=${zone}; path=/; max-age=31536000; samesite=lax`;

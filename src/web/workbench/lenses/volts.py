@@ -5,6 +5,7 @@ from django.template.loader import get_template
 from voltaje.books.answers import Run
 from voltaje.books.registry import find_book
 from voltaje.path.kinds import Kind
+from voltaje.path.transformer import MadeAs
 from web.drawing.volts import volts_drawing
 from web.words.trade import trade
 from web.workbench.lenses.lens import Lens, Looked
@@ -60,7 +61,7 @@ def _taps(looked: Looked) -> list[dict[str, object]]:
     found = []
     for node in looked.solved.job.nodes:
         spec = node.transformer
-        if spec is None:
+        if spec is None or spec.made_as in (MadeAs.AUTO, MadeAs.BOOST):
             continue
         turns = [(tap, 1 + tap / 100) for tap in sorted({*_USUAL_TAPS, spec.tap}, reverse=True)]
         taps = [(tap, each if spec.taps_on == "secondary" else 1 / each, tap == spec.tap) for tap, each in turns]

@@ -12,7 +12,7 @@ from voltaje.books.nec.edition import Edition
 from voltaje.books.tables import number
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.model import DwellingsMethod
+from voltaje.path.board import DwellingsMethod
 from voltaje.sheet import Sheet
 
 UNIT = Formula("lighting + sum(circuits) + sum(loads) + max(heating, cooling)")
