@@ -2,6 +2,7 @@
 
 import cmath
 import math
+import re
 
 import pytest
 from hypothesis import given, settings
@@ -11,6 +12,7 @@ from tests.reference.spice import Netlist
 from voltaje.design.windings.auto import every_stacking
 from voltaje.design.windings.groups import HIGH, LOW, Windings, group_of, named, namings
 from voltaje.errors import InputError
+from voltaje.physics.motor_curve import PEAK, PEAK_SLIP, running, torque
 from voltaje.physics.windings import Burden, Coil, Contradiction, three_phase, wound
 from voltaje.tools.registry import tools
 
@@ -235,3 +237,77 @@ def test_what_is_taken_carries_its_load_within_its_windings(line, share, amps, p
         )
     else:
         assert not near
+
+
+# Impedance in the coils, two side by side, a motor on low volts
+
+
+def test_a_ring_that_does_not_close_drives_its_volts_through_its_impedance():
+    """A closed delta with one coil turned round: twice a coil's volts stand in it (textbook), over three impedances."""
+    ohms = 0.3 + 1.1j
+    windings = named("Dd0", 480, 240)
+    coils = [
+        coil._replace(ohms=ohms, start=coil.end, end=coil.start) if coil.id == "l2"
+        else coil._replace(ohms=ohms) if coil.id.startswith("l") else coil
+        for coil in windings.coils
+    ]  # fmt: skip
+    found = wound(coils, windings.joints, dict(zip(HIGH, three_phase(480), strict=True)))
+    assert abs(found.amps["l1"]) == pytest.approx(2 * 240 / abs(3 * ohms))
+    with pytest.raises(Contradiction, match="480 V stand between"):
+        fed(Windings(tuple(coil._replace(ohms=0j) for coil in coils), windings.joints))
+
+
+PAIRS = [("Dyn11", "Dyn11"), ("Dyn11", "Yz11"), ("Yy0", "Dd0"), ("Yd5", "Dyn5"), ("Dyn11", "Dyn1")]
+
+
+@few
+@given(st.sampled_from(PAIRS), st.floats(50, 500), st.floats(50, 500), st.floats(2, 8), st.floats(2, 8),
+       st.floats(195, 221))  # fmt: skip
+def test_two_side_by_side_by_plain_arithmetic(groups, kva, other_kva, z, other_z, low_v):
+    """Volts apart over the two impedances in a row; a load shared as kVA over per cent (handbooks)."""
+    asked = {"group": groups[0], "beside": groups[1], "kva": kva, "beside_kva": other_kva, "beside_low_v": low_v,
+             "impedance_percent": z, "beside_impedance_percent": other_z}  # fmt: skip
+    pair = tools()["vector-group"].run(asked)["result"]["parallel"]
+    first, second = (int(re.search(r"\d+", each)[0]) for each in groups)
+    apart = abs(208 - cmath.rect(low_v, math.radians(-30 * (second - first)))) / math.sqrt(3)
+    ohms = 208**2 / kva / 1000 * z / 100 + low_v**2 / other_kva / 1000 * other_z / 100
+    assert pair["apart_v"] == pytest.approx(apart, abs=1e-6)
+    assert pair["circulating_a"] == pytest.approx(apart / ohms, rel=1e-6, abs=1e-6)
+    share = kva / z / (kva / z + other_kva / other_z)
+    assert pair["shares"][0] == pytest.approx(share * 100)
+    assert pair["carried_kva"] == pytest.approx(min(kva / share, other_kva / (1 - share)))
+    assert pair["may"] == (first == second and abs(low_v / 208 - 1) <= 0.005)
+
+
+@given(st.floats(0.002, 1.0), st.floats(0.7, 1.1))
+def test_a_motor_s_torque_is_its_equivalent_circuit_s(slip, volts):
+    """V² (R/s) / ((R/s)² + X²), stator resistance left out, of which Kloss's formula is another writing."""
+    reach = 1.0
+    rotor = PEAK_SLIP * reach
+    found = volts**2 * (rotor / slip) / ((rotor / slip) ** 2 + reach**2)
+    assert torque(slip, volts) == pytest.approx(found * 2 * reach * PEAK)
+    at_work = running(volts)
+    assert torque(at_work.slip, volts) == pytest.approx(1) if at_work else PEAK * volts**2 <= 1
+
+
+def test_an_open_delta_of_coils_of_one_s_own_is_named():
+    wound_so = (("p1", "1", 240, "A"), ("p2", "2", 240, "B"), ("s1", "1", 120, "a"), ("s2", "2", 120, "b"))
+    coils = [
+        {"id": name, "core": core, "turns": turns, "from": start, "to": f"{start}2"}
+        for name, core, turns, start in wound_so
+    ]
+    asked = {"coils": coils, "joints": "A2-B; B2-C; a2-b; b2-c", "ask": "a-c"}
+    result = tools()["vector-group"].run(asked)["result"]
+    assert result["group"] == "Vv0"
+    assert result["voltages"][0]["volts"] == pytest.approx(240)
+
+
+@pytest.mark.parametrize(("asked", "field"), [
+    ({"group": "Dyn11", "turned": "zz"}, "turned"), ({"group": "Dyn11", "beside": "Dy2"}, "beside"),
+    ({"group": "Dyn11", "joints": "A-B-C"}, "joints"), ({"group": "Dyn11", "sources": "A 277"}, "sources"),
+    ({"group": "Dyn11", "beside": "Dyn11", "kva": -1}, "kva"),
+])  # fmt: skip
+def test_what_is_entered_wrong_is_said_at_its_field(asked, field):
+    with pytest.raises(InputError) as refused:
+        tools()["vector-group"].run(asked)
+    assert refused.value.field == field

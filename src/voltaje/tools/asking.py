@@ -93,10 +93,11 @@ class Ask:
 
 @dataclass(frozen=True)
 class Items:
-    """What a list of a tool's model is called, and one of its items."""
+    """What a list of a tool's model is called, and one of its items; least: so many stand on a form from the first."""
 
     label: Message
     one: Message
+    least: int = 1
 
 
 class Asked(BaseModel):
@@ -159,7 +160,7 @@ class Asked(BaseModel):
 
 @cache
 def _asks(model: type[Asked]) -> dict[str, Ask]:
-    found = ((key, ask_of(info)) for key, info in model.model_fields.items())
+    found = ((info.alias or key, ask_of(info)) for key, info in model.model_fields.items())
     return {key: ask for key, ask in found if ask}
 
 
@@ -174,7 +175,9 @@ def ask_of(info: FieldInfo) -> Ask | None:
 
 
 def _item_of(info: FieldInfo) -> type[Asked] | None:
-    inner = [each for each in get_args(info.annotation) if isinstance(each, type) and issubclass(each, Asked)]
+    arguments = get_args(info.annotation)
+    within = [inner for each in arguments for inner in get_args(each)]  # of a list that need not be given
+    inner = [each for each in (*arguments, *within) if isinstance(each, type) and issubclass(each, Asked)]
     return inner[0] if inner else None
 
 

@@ -20,6 +20,7 @@ LOOKS = {
     "made": {"stroke": INK, "fill": "none", "stroke-width": "1.5", "stroke-dasharray": "5 4"},
     "soft": {"stroke": SOFT, "fill": "none", "stroke-width": "1.2"},
     "case": {"stroke": INK, "fill": "none", "stroke-width": "2"},
+    "reach": {"stroke": "none", "fill": PAPER, "fill-opacity": "0"},
     "terminal": {"stroke": INK, "fill": PAPER, "stroke-width": "2"},
     "dot": {"stroke": INK, "fill": PAPER, "stroke-width": "1"},
     "link-dot": {"stroke": COPPER, "fill": COPPER, "stroke-width": "1"},
@@ -94,7 +95,7 @@ class Shape(NamedTuple):
 
 @dataclass(frozen=True)
 class Group:
-    """The shapes of one node, or of one part of it, around (x, y)."""
+    """The shapes of one node, or of one part of it, around (x, y); does: what a press on it does in the page."""
 
     key: str
     title: str
@@ -102,6 +103,7 @@ class Group:
     y: float
     shapes: tuple[Shape, ...]
     part: str = ""
+    does: str = ""
 
     @property
     def id(self) -> str:
@@ -126,6 +128,11 @@ class Drawing:
     height: float
     groups: list[Group]
     cuts: tuple[float, ...] = ()
+
+    @property
+    def live(self) -> bool:
+        """Whether something in it can be pressed."""
+        return any(group.does for group in self.groups)
 
     def bands(self, first: float, others: float) -> list[Band]:
         """Return the drawing in parts of at most these heights, the first and the others; cut where it may be."""

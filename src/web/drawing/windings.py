@@ -39,9 +39,17 @@ class Place(NamedTuple):
 
 
 def windings_drawing(
-    windings: Windings, found: Wound, high: Sequence[str], low: Sequence[str], wires: Mapping[str, str] = _NO_WIRES
+    windings: Windings,
+    found: Wound,
+    high: Sequence[str],
+    low: Sequence[str],
+    wires: Mapping[str, str] = _NO_WIRES,
+    live: bool = False,
 ) -> Drawing:
-    """Return the winding diagram with the phasors beside it; wires: what comes to a terminal or leaves it, in words."""
+    """Return the winding diagram with the phasors beside it.
+
+    wires: what comes to a terminal or leaves it, in words; live: terminals can be picked, coils turned round
+    """
     cores = list(dict.fromkeys(coil.core for coil in windings.coils))
     hues = {core: _HUES[at % len(_HUES)] for at, core in enumerate(cores)}
     near = _reached(windings, high)
@@ -57,7 +65,26 @@ def windings_drawing(
         shapes += _coil(coil, places[coil.id], abs(found.coils[coil.id]))
         shapes += _wires(coil, places[coil.id], wires)
     groups = _phasors(windings, found, (high, low), hues, near)
-    return Drawing(WIDTH, HEIGHT, [Group("windings", "", 0, 0, tuple(shapes)), *groups])
+    pressed = _pressed(windings, places) if live else []
+    return Drawing(WIDTH, HEIGHT, [Group("windings", "", 0, 0, tuple(shapes)), *groups, *pressed])
+
+
+def _pressed(windings: Windings, places: Mapping[str, Place]) -> list[Group]:
+    """Return what can be pressed: each terminal, and the mark of each coil."""
+    found = []
+    shapes: tuple[Shape, ...]
+    for coil in windings.coils:
+        x, top, _hue = places[coil.id]
+        for name, y in ((coil.start, top), (coil.end, top + _COIL)):
+            shapes = (Shape("reach", x, y, r=_PRESSED_R), Shape("terminal", x, y, r=4.2))
+            found.append(Group(name, _("Terminal %(name)s") % {"name": name}, 0, 0, shapes, "pick", "terminal"))
+        title = _("Turn coil %(name)s round") % {"name": coil.id}
+        shapes = (Shape("reach", x - 9, top + 30, r=_PRESSED_R),)
+        found.append(Group(coil.id, title, 0, 0, shapes, "turn", "turnCoil"))
+    for name, (x, y) in _points(windings, places).items():
+        shapes = (Shape("reach", x, y, r=_PRESSED_R + 3),)
+        found.append(Group(name, _("Terminal %(name)s") % {"name": name}, 0, 0, shapes, "pick", "terminal"))
+    return found
 
 
 def _reached(windings: Windings, high: Sequence[str]) -> set[str]:
@@ -103,12 +130,8 @@ def _wires(coil: Coil, place: Place, wires: Mapping[str, str]) -> list[Shape]:
 
 def _joints(windings: Windings, places: dict[str, Place]) -> list[Shape]:
     """Return the joints as wires, each on a track of its own."""
-    ends: dict[str, tuple[float, float]] = {}
-    for coil in windings.coils:
-        place = places[coil.id]
-        ends[coil.start], ends[coil.end] = (place.x, place.top), (place.x, place.top + _COIL)
+    ends = _ends(windings, places)
     shapes, at = [], 0
-    loose: dict[str, list[str]] = {}
     for one, other in windings.joints:
         if one in ends and other in ends:
             (x0, y0), (x1, y1) = ends[one], ends[other]
@@ -118,19 +141,41 @@ def _joints(windings: Windings, places: dict[str, Place]) -> list[Shape]:
                 else max(y0, y1) + 20 + (at % 4) * _TRACK
             )
             at += 1
-            shapes.append(Shape("line", d=f"M{x0:.1f} {y0:.1f}V{track:.1f}H{x1 + _BESIDE:.1f}V{y1:.1f}H{x1:.1f}"))
-        else:
-            point, end = (one, other) if one not in ends else (other, one)
-            loose.setdefault(point, []).append(end)
-    for point, joined in loose.items():
-        xs = [ends[end][0] for end in joined if end in ends]
-        if not xs:
-            continue
-        y = max(ends[end][1] for end in joined if end in ends) + 26
-        shapes.append(Shape("line", d=f"M{min(xs) - 26:.1f} {y:.1f}H{max(xs):.1f}"))
-        shapes += [Shape("line", d=f"M{x:.1f} {y - 26:.1f}V{y:.1f}") for x in xs]
-        shapes += [Shape("terminal", min(xs) - 26, y, r=9), Shape("letter", min(xs) - 26, y + 4, text=point)]
+            down = f"M{x0:.1f} {y0:.1f}{_aside(x0, y0)}V{track:.1f}"
+            up = f"H{x1 + _BESIDE:.1f}V{y1:.1f}H{x1:.1f}" if _aside(x1, y1) else f"H{x1:.1f}V{y1:.1f}"
+            shapes.append(Shape("line", d=down + up))
+    points = _points(windings, places)
+    for point, (x, y) in points.items():
+        joined = [ends[end] for joint in windings.joints if point in joint for end in joint if end in ends]
+        shapes.append(Shape("line", d=f"M{x:.1f} {y:.1f}H{max(each[0] for each in joined):.1f}"))
+        shapes += [Shape("line", d=f"M{each[0]:.1f} {each[1]:.1f}V{y:.1f}") for each in joined]
+        shapes += [Shape("terminal", x, y, r=9), Shape("letter", x, y + 4, text=point)]
     return shapes
+
+
+def _aside(x: float, y: float) -> str:
+    """Return the way round a coil from its upper end."""
+    return f"H{x + _BESIDE:.1f}" if y in _ROWS.values() else ""
+
+
+def _ends(windings: Windings, places: Mapping[str, Place]) -> dict[str, tuple[float, float]]:
+    """Return where each end of a coil stands."""
+    found: dict[str, tuple[float, float]] = {}
+    for coil in windings.coils:
+        place = places[coil.id]
+        found[coil.start], found[coil.end] = (place.x, place.top), (place.x, place.top + _COIL)
+    return found
+
+
+def _points(windings: Windings, places: Mapping[str, Place]) -> dict[str, tuple[float, float]]:
+    """Return where points stand that are no end of a coil, such as a star's: left of and under what they join."""
+    ends = _ends(windings, places)
+    found = {}
+    for point in dict.fromkeys(name for joint in windings.joints for name in joint if name not in ends):
+        joined = [ends[end] for joint in windings.joints if point in joint for end in joint if end in ends]
+        if joined:
+            found[point] = min(x for x, _y in joined) - 26, max(y for _x, y in joined) + 26
+    return found
 
 
 def _phasors(
@@ -186,6 +231,7 @@ def _between(coils: Sequence[Coil], found: Wound) -> set[str]:
 
 
 _ALONG = 0.99
+_PRESSED_R = 11.0
 
 
 def _in_turn(coils: Sequence[Coil], near: set[str]) -> list[Coil]:

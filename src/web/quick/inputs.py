@@ -212,7 +212,7 @@ class _Maker:
         named = self.tool.asks.items()[key]
         items = self.raw.get(key, [])
         number = len(items) if isinstance(items, list) else 0
-        number += 1 if asked_for == key or not number else 0
+        number = number + 1 if asked_for == key else max(number, named.least)
         made = []
         for at in range(min(number, MOST_ITEMS)):
             asks = [(each, ask) for each, ask in model.asks().items() if ask.label and self._is_for_it(ask)]

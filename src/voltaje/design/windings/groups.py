@@ -125,17 +125,12 @@ def group_of(windings: Windings, high: Lines = HIGH, low: Lines = LOW) -> Group:
     backward = first + second * cmath.rect(1, -2 * math.pi / 3) + third * cmath.rect(1, 2 * math.pi / 3)
     lag = -math.degrees(cmath.phase(first)) % 360 if abs(first) > _SMALL else 0.0
     ratio = abs(first)
-    if abs(backward) > abs(forward) * (1 + _SMALL):
-        return Group(
-            letters,
-            None,
-            lag,
-            ratio,
-            reverse=True,
-            reason=Message("the low side turns the other way: two of its lines are exchanged"),
-        )
-    if abs(backward) > _SMALL * _SIX * abs(forward):
-        return Group(letters, None, lag, ratio, reverse=False, reason=Message("the low side is not symmetrical"))
+    reverse = abs(backward) > abs(forward) * (1 + _SMALL)
+    if min(abs(backward), abs(forward)) > _SMALL * _SIX * max(abs(backward), abs(forward)):
+        return Group(letters, None, lag, ratio, reverse=reverse, reason=Message("the low side is not symmetrical"))
+    if reverse:
+        reason = Message("the low side turns the other way: two of its lines are exchanged")
+        return Group(letters, None, lag, ratio, reverse=True, reason=reason)
     hour = round(lag / _HOUR_DEG) % _HOURS
     if abs((lag - hour * _HOUR_DEG + 180) % 360 - 180) > _NEAR_DEG:
         return Group(letters, None, lag, ratio, reverse=False, reason=Message("it stands between two hours"))
@@ -154,7 +149,7 @@ def _to_middle(found: Wound, lines: Lines) -> tuple[complex, complex, complex] |
 
 
 def letter_of(windings: Windings, lines: Lines) -> str:
-    """Return y, d or z by how coils stand between the lines of a side; ? for none of them."""
+    """Return y, d, z, or v of an open delta, by how coils stand between the lines of a side; ? for none of them."""
     node = _nodes(windings)
     ends = {node.get(line) for line in lines}
     reach = set(ends)
@@ -168,6 +163,8 @@ def letter_of(windings: Windings, lines: Lines) -> str:
     at_lines = [sum(node[end] in ends for end in (coil.start, coil.end)) for coil in mine]
     if len(mine) == _THREE and all(count == len(("start", "end")) for count in at_lines):
         return "d"
+    if len(mine) == len(("unit", "unit")) and all(count == len(("start", "end")) for count in at_lines):
+        return "v"
     if len(mine) == _THREE and all(count == 1 for count in at_lines):
         return "y"
     if len(mine) == _SIX and sorted(at_lines) == [0, 0, 0, 1, 1, 1]:

@@ -11,6 +11,7 @@ from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.fields import FLAG, RATING, number, one_number
+from voltaje.physics.motor_curve import running
 from voltaje.quantity import Rating, read_volts
 from voltaje.sheet import Sheet
 from voltaje.tools.answer import Json
@@ -188,8 +189,19 @@ def _arrangements(asked: BoostAsked) -> tuple[str, ...]:
 
 
 def _ranked(found: list[Offer], best: Offer) -> list[Offer]:
-    others = [each for each in found if each is not best]
-    return sorted(others, key=lambda each: (abs(each.error_percent), each.total_kva))[:_SHOWN]
+    """Return what lost, the nearest first; of wirings that come to the same, one."""
+    ranked = sorted(found, key=lambda each: (abs(each.error_percent), each.total_kva))
+    told, kept = {_as_told(best)}, []
+    for each in ranked:
+        if _as_told(each) not in told:
+            told.add(_as_told(each))
+            kept.append(each)
+    return kept[:_SHOWN]
+
+
+def _as_told(each: Offer) -> tuple[object, ...]:
+    wiring = each.wiring
+    return wiring.way, wiring.primary_v, wiring.secondary_v, each.arrangement, each.size
 
 
 def _other(each: Offer, best: Offer, asked: BoostAsked) -> Json:
@@ -252,10 +264,15 @@ def _findings(asked: BoostAsked, best: Offer, result: Json, sheet: Sheet) -> lis
             rated=asked.load_v,
         )
         after = sheet.apply(_TORQUE, Message("Torque after"), "%", None, None, volts=best.volts[0], rated=asked.load_v)
+        heat = running(asked.line_v / asked.load_v)
+        result["motor"] = {"torque_before_percent": before, "torque_after_percent": after,
+                           "heat_before": heat.heat if heat else None}  # fmt: skip
         message = Message(
-            "At {low} the motor has {before} of its torque and runs hot; with this, {after}.",
+            "At {low} the motor has {before} of its torque, slips more and its rotor has {heat} times the heat; with "
+            "this it has {after}.",
             low=Figure(asked.line_v, "V", 0),
             before=Figure(before, "%"),
+            heat=Figure(heat.heat, "", 2) if heat else "–",
             after=Figure(after, "%"),
         )
         said.append(Finding(Severity.NOTE, "boost.motor", message, None, "load"))

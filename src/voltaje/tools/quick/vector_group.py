@@ -19,7 +19,7 @@ from voltaje.quantity import read_plain, read_volts
 from voltaje.sheet import Sheet
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask, Asked, Items
-from voltaje.tools.conductors import OfABook
+from voltaje.tools.paralleling import Paralleled, may, pair_of, said_of
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
 _GROUP, _COILS, _FEED = Message("Group"), Message("Coils"), Message("Feed")
@@ -30,7 +30,9 @@ _HOUR_DEG = 30.0
 
 def _pairs(raw: Any, _unit: str) -> list[tuple[str, str]]:
     """Return pairs of terminals: lists of two, or `A2-B; B2-C`."""
-    given = raw.split(";") if isinstance(raw, str) else raw
+    given = [each for each in raw.split(";") if each.strip()] if isinstance(raw, str) else raw
+    if isinstance(raw, str) and raw.strip().lower() == _NONE:
+        return []
     if not isinstance(given, list) or len(given) > _MOST_JOINTS:
         raise InputError("", Message("must be a list of at most {most}", most=_MOST_JOINTS))
     found = []
@@ -42,8 +44,21 @@ def _pairs(raw: Any, _unit: str) -> list[tuple[str, str]]:
     return found
 
 
+def _words(raw: Any, _unit: str) -> list[str]:
+    """Return names: a list, or `l2; l3`."""
+    given = [each.strip() for each in raw.split(";")] if isinstance(raw, str) else raw
+    if not isinstance(given, list) or len(given) > _MOST_COILS or not all(isinstance(each, str) for each in given):
+        raise InputError("", Message("must be names of coils, such as l2; l3"))
+    return [each for each in given if each]
+
+
 def _sources(raw: Any, _unit: str) -> dict[str, complex]:
-    """Return the volts that terminals are held at: each with its angle."""
+    """Return the volts that terminals are held at, each with its angle: by name, or `A 277 0; B 277 -120`."""
+    if isinstance(raw, str):
+        held = [each.split() for each in raw.split(";") if each.strip()]
+        if len(held) > _MOST_JOINTS or any(len(each) != _PAIR + 1 for each in held):
+            raise InputError("", Message("must be terminals with volts and degrees, such as A 277 0; B 277 -120"))
+        raw = {name: [volts, degrees] for name, volts, degrees in held}
     if not isinstance(raw, dict):
         raise InputError("", Message("must be volts and degrees by terminal"))
     found = {}
@@ -65,8 +80,10 @@ def _lines(raw: Any, _unit: str) -> dict[str, Lines]:
     return found
 
 
+_NONE = "none"
 _PAIRS = Shape(_pairs, {"type": ["array", "string"]})
-_HELD = Shape(_sources, {"type": "object"})
+_NAMES = Shape(_words, {"type": ["array", "string"]})
+_HELD = Shape(_sources, {"type": ["object", "string"]})
 _NAMED = Shape(_lines, {"type": "object"})
 
 
@@ -80,23 +97,28 @@ class CoilItem(Asked):
     end: Annotated[str, Ask(TEXT, "its other terminal", Message("Other end")), Field(alias="to")]
 
 
-class VectorAsked(OfABook):
+class VectorAsked(Paralleled):
     """What a vector group is asked by: its name, or coils and joints."""
 
     group: Annotated[
         str | None, Ask(TEXT, "to begin from: Dyn11, Yy0, Yz11", Message("Group"), _GROUP)
     ] = None  # fmt: skip
-    high_v: Annotated[float, Ask(_VOLTS, "line to line", Message("High side"), _GROUP, "V", shown=480)] = 480.0
-    low_v: Annotated[float, Ask(_VOLTS, "line to line", Message("Low side"), _GROUP, "V", shown=208)] = 208.0
-    coils: Annotated[list[CoilItem] | None, Field(max_length=_MOST_COILS), Items(_COILS, Message("coil"))] = None
     joints: Annotated[
         list[tuple[str, str]] | None,
-        Ask(_PAIRS, "terminals that are joined; those of the group where not given", Message("Joints"), _COILS,
-            more=True),
+        Ask(_PAIRS, "terminals that are joined; those of the group where not given; none", Message("Joints"), _COILS),
     ] = None  # fmt: skip
+    turned: Annotated[
+        list[str] | None, Ask(_NAMES, "coils that are turned round, by mistake or by will", Message("Turned round"),
+                              _COILS)
+    ] = None  # fmt: skip
+    coils: Annotated[
+        list[CoilItem] | None,
+        Field(max_length=_MOST_COILS),
+        Items(Message("Coils of your own"), Message("coil"), least=0),
+    ] = None
     sources: Annotated[
         dict[str, complex] | None, Ask(_HELD, "volts and degrees that terminals are held at; a symmetrical supply on "
-                                       "the high lines where not given")
+                                       "the high lines where not given", Message("Fed at"), _FEED)
     ] = None  # fmt: skip
     lines: Annotated[
         dict[str, Lines] | None, Ask(_NAMED, "line terminals in phase order; A B C and a b c where not given")
@@ -143,11 +165,29 @@ def solve(asked: VectorAsked) -> Answered:
     findings = []
     if group.reason:
         findings.append(Finding(Severity.WARN, "group.none", Message("{why}.", why=group.reason), None, "joints"))
-    facts = {"asked": asked, "windings": windings, "found": found, "group": group, "high": high, "low": low}
+    pair = pair_of(asked, windings) if asked.beside else None
+    if pair:
+        result["parallel"] = {**pair._asdict(), "may": may(pair)}
+        findings += said_of(asked, pair)
+    facts: Json = {"asked": asked, "windings": windings, "found": found, "group": group, "high": high, "low": low}
+    facts |= {"pair": pair, "live": True, "joints": "; ".join("-".join(joint) for joint in windings.joints) or _NONE}
     return Answered(asked.book, result, sheet.steps, findings, _heads(group, found, low), facts.copy)
 
 
 def _windings(asked: VectorAsked) -> Windings:
+    """Return the coils as they are asked, those turned round with their ends exchanged."""
+    found = _entered(asked)
+    turned = asked.turned or []
+    for name in turned:
+        if name not in {coil.id for coil in found.coils}:
+            raise InputError("turned", Message("there is no coil {name}", name=name))
+    coils = tuple(
+        coil._replace(start=coil.end, end=coil.start) if coil.id in turned else coil for coil in found.coils
+    )  # fmt: skip
+    return found._replace(coils=coils)
+
+
+def _entered(asked: VectorAsked) -> Windings:
     if asked.coils:
         ids = [coil.id for coil in asked.coils]
         for at, name in enumerate(ids):

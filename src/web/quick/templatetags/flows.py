@@ -10,6 +10,7 @@ from django.utils.translation import gettext
 from voltaje.quantity import length_in
 from web.drawing.ladder import Loads, ladder_drawing
 from web.drawing.legs import colour
+from web.drawing.motor import motor_drawing
 from web.drawing.phasors import phasor_drawing
 from web.drawing.shapes import Drawing
 from web.drawing.stairs import Stair, stairs
@@ -60,8 +61,17 @@ def _at_angle(degrees: float) -> complex:
 @register.simple_tag(takes_context=True)
 def windings_drawn(context: Any) -> SafeString:
     """Coils as they are joined, and their phasors."""
-    drawing = windings_drawing(context["windings"], context["found"], context["high"], context["low"])
+    live = bool(context.get("live"))
+    drawing = windings_drawing(context["windings"], context["found"], context["high"], context["low"], live=live)
     return _drawn(drawing, gettext("The coils joined, and their volts as phasors on a clock"))
+
+
+@register.simple_tag(takes_context=True)
+def motor_drawn(context: Any) -> SafeString:
+    """The motor's curves at the measured volts and at those that the boost gives."""
+    asked, given = context["asked"], context["best"].volts[0]
+    drawing = motor_drawing(asked.line_v / asked.load_v, given / asked.load_v, (asked.line_v, given))
+    return _drawn(drawing, gettext("The motor's torque over its speed, before and after"))
 
 
 @register.simple_tag(takes_context=True)
