@@ -11,7 +11,11 @@ from voltaje.tools.asking import places_of
 from voltaje.tools.registry import tools
 
 TYPED, WARM_UP = 40, 8
-PLACES = {"motor-branch": ("nameplate_a", 20), "cooking-branch": ("appliances[0].load", 8), "run": ("amps", 40)}
+PLACES = {
+    "motor-branch": ("nameplate_a", 20), "cooking-branch": ("appliances[0].load", 8), "run": ("amps", 40),
+    "bank": ("supply_v", 480), "autotransformer": ("to_v", 230), "buck-boost": ("line_v", 206),
+    "vector-group": ("high_v", 470),
+}  # fmt: skip
 
 # From the key to the frame in which the new numbers stand; the wait for a next key is part of it.
 MEASURE = """async ([place, value]) => {

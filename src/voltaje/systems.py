@@ -88,3 +88,16 @@ def find_system(name: object, field: str = "system", among: tuple[str, ...] = tu
         known = list(among)
         raise UnknownName(field, Message("unknown system {name}; known here: {known}", name=str(name), known=known))
     return SYSTEMS[name]
+
+
+def system_of(volts: float, legs: int, neutral: bool, within: float) -> System | None:
+    """Return the system of so many legs, with a neutral or without, whose line volts [V] are nearest.
+
+    within: how far they may be off [share]; None where none is so near; one with a high leg never counts
+    """
+    fit = [
+        each for each in SYSTEMS.values()
+        if len(each.legs) == legs and bool(each.line_to_neutral_v) == neutral and not each.high_leg
+        and not each.wye_legs and abs(each.line_to_line_v / volts - 1) <= within
+    ]  # fmt: skip
+    return min(fit, key=lambda each: abs(each.line_to_line_v / volts - 1), default=None)

@@ -93,7 +93,7 @@ def wound(
     """Return what stands and flows. Raises Contradiction with the terminals that cannot be joined so."""
     net = _Net(coils, joints, sources, loads)
     # Where coils have impedance, rings need not close and share by it: volts and currents hang on each other.
-    flows = net.together() if any(coil.ohms for coil in coils) else net.flows()
+    flows = net.together() if any(coil.ohms for coil in coils) else net.flows() if loads else net.idle()
     solution, ways = net.volts(flows[: len(coils)])
     stands = {name: complex(solution[at]) for name, at in net.places.items()}
     across = {coil.id: stands[coil.start] - stands[coil.end] for coil in coils}
@@ -157,6 +157,10 @@ class _Net:
         if _misses(left @ found, wanted):
             raise _no_return()
         return found
+
+    def idle(self) -> Matrix:
+        """Return the same of ideal coils without a load: none."""
+        return np.zeros(len(self.coils) + len(self.sources), complex)
 
     def together(self) -> Matrix:
         """Return the same where coils have impedance: volts and currents found as one."""

@@ -6,9 +6,9 @@ import math
 
 from voltaje.books.questions import Book
 from voltaje.design.solution import NodeSolution
-from voltaje.design.windings.boost import OPEN_DELTA, SINGLE, chosen, offers
+from voltaje.design.windings.boost import OPEN_DELTA, SINGLE, Offer, chosen, offers
 from voltaje.path.transformer import MadeAs
-from voltaje.systems import SYSTEMS, System
+from voltaje.systems import System, system_of
 
 _THREE, _ALIKE = 3, 0.005
 _TOLERANCE, _MOST_WINDING = 2.5, 105.0  # per cent: as the quick sheet takes them
@@ -24,7 +24,7 @@ def proposed(solved: NodeSolution, book: Book) -> dict[str, str] | None:
     legs = len(solved.legs)
     if load is None or not load.volts or legs == 1 or abs(load.volts / solved.nominal_v - 1) <= _ALIKE:
         return None
-    made = _system(load.volts, legs)
+    made = system_of(load.volts, legs, neutral=False, within=_ALIKE)
     if made is None:
         return None
     root = math.sqrt(_THREE) if legs == _THREE else 1.0
@@ -34,21 +34,18 @@ def proposed(solved: NodeSolution, book: Book) -> dict[str, str] | None:
     best = chosen(offers(solved.nominal_v, load.volts, amps, (arrangement,), hertz, _MOST_WINDING), _TOLERANCE)
     if best is None or best.size is None or abs(best.error_percent) > _NEARER * abs(solved.nominal_v / load.volts - 1):
         return None
-    wiring = best.wiring
+    return entries_of(best, made)
+
+
+def entries_of(offer: Offer, secondary: System) -> dict[str, str]:
+    """Return small units as the entries of a transformer on a path."""
+    wiring = offer.wiring
     entries = {
-        "made_as": MadeAs.BOOST.value, "connection": wiring.way, "kva": f"{best.size:g}", "secondary": made.name,
-        "unit_primary_v": f"{wiring.primary_v:g}", "unit_secondary_v": f"{wiring.secondary_v:g}",
+        "made_as": MadeAs.BOOST.value, "connection": wiring.way, "kva": f"{offer.size or 0:g}",
+        "secondary": secondary.name, "unit_primary_v": f"{wiring.primary_v:g}",
+        "unit_secondary_v": f"{wiring.secondary_v:g}",
     }  # fmt: skip
-    return {**entries, "units": str(best.units)} if legs == _THREE else entries
+    return {**entries, "units": str(offer.units)} if len(secondary.legs) == _THREE else entries
 
 
 _NEARER = 50.0  # per cent of how far off the volts are now: it must at least halve that
-
-
-def _system(volts: float, legs: int) -> System | None:
-    """Return the system without a neutral that has those volts between its lines."""
-    return next(
-        (each for each in SYSTEMS.values() if len(each.legs) == legs and each.line_to_neutral_v is None
-         and abs(each.line_to_line_v / volts - 1) <= _ALIKE),
-        None,
-    )  # fmt: skip

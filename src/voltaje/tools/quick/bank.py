@@ -21,10 +21,12 @@ from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.fields import number, one_number, one_word
+from voltaje.path.transformer import MadeAs
 from voltaje.physics.transformer import rated_amps
 from voltaje.physics.windings import three_phase, wound
 from voltaje.quantity import read_volts
 from voltaje.sheet import Sheet
+from voltaje.systems import system_of
 from voltaje.tools.amounts import KVA, several
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
@@ -36,6 +38,7 @@ _VOLTS = number(0, 40_000, "V", read_volts)
 _TAP = number(-25, 25, "%")
 _USUAL_TAPS = (0.0,)
 _MOST_TAPS, _THREE, _TWO = 12, 3, 2
+_OF_SYSTEM, _MOST_OF_A_JOB_V = 0.03, 1000.0  # so near its volts are a system's; a job's equipment ends there
 
 _WINDING = Formula("supply / turns * low")
 _WINDING_STAR = Formula("supply / sqrt(3) / turns * low")
@@ -108,11 +111,27 @@ def solve(asked: BankAsked) -> Answered:
         "asked": asked,
         "candidates": found,
         "best": best,
-        "thoughts": [_said(each) for each in thoughts],
+        "thoughts": [*(_said(each) for each in thoughts), *_tap_taken(found, best)],
         "group": group,
     }
     findings, heads = _findings(asked, best), _heads(asked, result, best)
-    return Answered(asked.book, result, sheet.steps, findings, heads, facts.copy, onward=_onward(asked, best, group))
+    onward = _onward(asked, best, group)
+    return Answered(asked.book, result, sheet.steps, findings, heads, facts.copy, _node(asked, best), onward)
+
+
+def _node(asked: BankAsked, best: Candidate) -> Json | None:
+    """Return the bank as a transformer of a job; None where its supplies have no such system, or kVA is not given."""
+    star, opened = best.connection[-1] == "y", best.connection == OPEN
+    secondary = system_of(asked.wanted_v, _THREE, star, _OF_SYSTEM)
+    if secondary is None or not asked.kva_each or asked.primary_v > _MOST_OF_A_JOB_V:
+        return None
+    entries = {
+        "made_as": MadeAs.BANK.value, "kva": f"{asked.kva_each:g}", "secondary": secondary.name,
+        "connection": "" if opened else best.connection, "units": str(_TWO if opened else _THREE),
+        "unit_primary_v": f"{asked.primary_v:g}", "unit_secondary_v": f"{asked.secondary_v:g}",
+        "tap": f"{best.tap:g}", "taps_on": asked.taps_on,
+    }  # fmt: skip
+    return {"kind": "transformer", "name": "Bank", "transformer": {key: each for key, each in entries.items() if each}}
 
 
 def _onward(asked: BankAsked, best: Candidate, group: VectorGroup | None) -> Json:
@@ -236,6 +255,19 @@ def _said(thought: Thought) -> Message:
         now=now,
         wanted=wanted,
     )
+
+
+def _tap_taken(found: list[Candidate], best: Candidate) -> list[Message]:
+    """Say which tap was taken, and what the next nearest would have given."""
+    others = [each for each in found if each.connection == best.connection and each is not best]
+    if not others:
+        return []
+    other = min(others, key=lambda each: abs(each.error_percent))
+    return [Message(
+        "Tap {tap}: {volts}, {off} off. The next, {other}, gives {less}: farther.",
+        tap=Figure(best.tap, "%", 1), volts=Figure(best.line_v, "V", 1), off=Figure(abs(best.error_percent), "%", 1),
+        other=Figure(other.tap, "%", 1), less=Figure(other.line_v, "V", 1),
+    )]  # fmt: skip
 
 
 def _findings(asked: BankAsked, best: Candidate) -> list[Finding]:

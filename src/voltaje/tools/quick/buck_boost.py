@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from voltaje.books.questions import Motors, Transformers
+from voltaje.design.transformers.proposed import entries_of
 from voltaje.design.windings.boost import BOOST, OPEN_DELTA, SINGLE, WYE, Offer, at_work, chosen, offers, to_ground
 from voltaje.errors import NoLawfulAnswer, NotCovered, OutsideTable
 from voltaje.findings import Finding, Severity
@@ -14,6 +15,7 @@ from voltaje.path.fields import FLAG, RATING, number, one_number
 from voltaje.physics.motor_curve import running
 from voltaje.quantity import Rating, read_volts
 from voltaje.sheet import Sheet
+from voltaje.systems import system_of
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import OfABook
@@ -21,7 +23,8 @@ from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
 _SUPPLY, _LOAD = Message("Supply"), Message("Load")
 _VOLTS = number(0, 1000, "V", read_volts)
-_THREE, _FOUR = 3, 4
+_TWO, _THREE, _FOUR = 2, 3, 4
+_OF_SYSTEM = 0.03  # of the volts wanted: nearer names are one system
 _MOST_WINDING = 105.0
 _SHOWN = 12
 
@@ -132,8 +135,18 @@ def solve(asked: BoostAsked) -> Answered:
     findings = list(_findings(asked, best, result, sheet))
     drawn = {"asked": asked, "best": best, "wound": at_work(wiring, asked.line_v, load_a)[0]}
     return Answered(
-        book, result, sheet.steps, findings, _heads(result, best), drawn.copy, onward=_onward(asked, best, load_a)
-    )
+        book, result, sheet.steps, findings, _heads(result, best), drawn.copy, _node(asked, best),
+        _onward(asked, best, load_a),
+    )  # fmt: skip
+
+
+def _node(asked: BoostAsked, best: Offer) -> Json | None:
+    """Return the units as a transformer of a job; None where its supplies have no system of the wanted volts."""
+    legs = _THREE if asked.phases == _THREE else _TWO
+    secondary = system_of(asked.load_v, legs, best.arrangement == WYE, _OF_SYSTEM)
+    if secondary is None:
+        return None
+    return {"kind": "transformer", "name": best.wiring.way.capitalize(), "transformer": entries_of(best, secondary)}
 
 
 def _onward(asked: BoostAsked, best: Offer, load_a: float) -> Json:
