@@ -59,7 +59,12 @@ def _what(item, assumed):
     more = item.more
     if item.kind == "transformer":
         yield f"transformer {more['transformer']['kva']} kVA"
-        yield f"secondary={more['transformer']['secondary']}"
+        made = more["transformer"]
+        if made.get("made_as") == "bank":
+            yield f"bank of {made['units']} {made['unit_primary_v']}/{made['unit_secondary_v']} V"
+        elif "made_as" in made:
+            yield made["made_as"]
+        yield f"secondary={made['secondary']}"
     else:
         own = {"inverter": item.load.get("rating", ""), "dwelling": more.get("dwelling", {}).get("floor_area", "")}
         yield f"{item.kind} {own.get(item.kind, more.get('system', ''))}".strip()

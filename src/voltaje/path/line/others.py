@@ -9,10 +9,11 @@ from voltaje.path.kinds import BOARD_WORDS, Kind
 from voltaje.path.line.heard import Heard
 from voltaje.path.line.said import Item, Part, Unused
 from voltaje.path.line.taking import Taken
+from voltaje.path.transformer import MadeAs
 from voltaje.systems import SYSTEMS
 
 _NEAR = 0.05  # of the nominal volts of a primary
-_THREE = 3
+_THREE, _TWO = 3, 2
 
 
 def board(heard: Heard) -> None:
@@ -44,6 +45,11 @@ def board(heard: Heard) -> None:
 def transformer(heard: Heard) -> None:
     """Fill in a transformer: its kVA and the system it makes; its primary must be what it hangs on."""
     item, taken, named, where = heard.item, heard.taken, heard.named, heard.where
+    if heard.head in heard.words.lists["boosts"]:
+        message = Message("a boost is found for its load: enter the load with the volts on its nameplate, and put a "
+                          "boost before it there")  # fmt: skip
+        item.problems.append(message)
+        return
     power = next((each for each in taken.powers if each.rating.unit == "VA"), None)
     if power is None:
         item.problems.append(Message("a transformer of how many kVA?"))
@@ -63,12 +69,37 @@ def transformer(heard: Heard) -> None:
         )  # fmt: skip
         item.problems.append(message)
         return
-    item.more["transformer"] = {"kva": f"{power.rating.value / 1000:g}", "secondary": secondary}
+    item.more["transformer"] = {
+        "kva": f"{power.rating.value / 1000:g}",
+        "secondary": secondary,
+        **_made(heard, secondary),
+    }
     item.parts.append(Part("transformer.kva", Message("{kva}", kva=Figure(power.rating.value / 1000, "kVA", 1))))
     volts = Figure(primary or where.system.line_to_line_v, "V")
     sides = Message("{primary} to {secondary}", primary=volts, secondary=secondary)
     item.parts.append(Part("transformer.secondary", sides, not primary))
     _device(item, taken)
+
+
+def _made(heard: Heard, secondary: str) -> dict[str, str]:
+    """Return what a transformer is made of, where a word says so; units of the volts that they need."""
+    item, lists, made = heard.item, heard.words.lists, SYSTEMS[secondary]
+    if heard.head in lists["autos"]:
+        item.parts.append(Part("transformer.made_as", Message("autotransformer")))
+        return {"made_as": MadeAs.AUTO.value}
+    if heard.head not in lists["banks"]:
+        return {}
+    units = heard.many or _THREE
+    if units not in (_TWO, _THREE):
+        item.problems.append(Message("a bank is of three units, or of two in open delta"))
+        return {}
+    star = made.line_to_neutral_v if units == _THREE else None
+    high, low = heard.where.system.line_to_line_v, star or made.line_to_line_v
+    item.circuits = 1
+    words = Message("{n} units, {high} to {low} each", n=units, high=Figure(high, "V"), low=Figure(low, "V"))
+    item.parts.append(Part("transformer.unit_primary_v", words, assumed=True))
+    return {"made_as": MadeAs.BANK.value, "units": str(units), "unit_primary_v": f"{high:g}",
+            "unit_secondary_v": f"{low:g}"}  # fmt: skip
 
 
 def spare(heard: Heard) -> None:
