@@ -5,10 +5,8 @@ from __future__ import annotations
 import math
 from typing import Annotated, Any
 
-from voltaje.books.questions import Transformers
 from voltaje.design.windings.auto import Stacked, every_stacking, tapped
-from voltaje.errors import InputError, OutsideTable
-from voltaje.findings import Finding, Severity
+from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.fields import Shape, number, one_word
@@ -17,13 +15,13 @@ from voltaje.sheet import Sheet
 from voltaje.tools.amounts import KVA, several
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
+from voltaje.tools.autos import MOST_WINDING, said_of
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
 _KIND, _VOLTS_OF, _LOAD = Message("Kind"), Message("Volts"), Message("Load")
 TWO, TAPPED, WYE, OPEN = "two_winding", "tapped", "wye", "open_delta"
 _VOLT = number(0, 1000, "V", read_volts)
-_MOST_WINDING = 105.0  # of its rated volts, common practice
 _NEAR = 0.025  # so near to what is wanted one serves as well as another
 _THREE, _TWO = 3, 2
 
@@ -35,6 +33,7 @@ _TWO_SERIES = Formula("2 * volts * amps")
 _DIFFERENCE = Formula("max(one, other) - min(one, other)")
 _PHASE = Formula("line / sqrt(3)")
 _LINE_A = Formula("va / (sqrt(3) * volts)")
+_AMPERE_TURNS = Formula("amps * volts / common")
 _SHARE = Formula("built / load * 100")
 
 
@@ -132,7 +131,7 @@ def solve(asked: AutoAsked) -> Answered:
     sheet = Sheet()
     work = {TWO: _two_winding, TAPPED: _tapped, WYE: _three_phase, OPEN: _three_phase}[asked.kind]
     result, facts = work(asked, sheet)
-    findings = list(_findings(asked, result, sheet))
+    findings = list(said_of(asked, result, sheet))
     return Answered(asked.book, result, sheet.steps, findings, _heads(result), {"asked": asked, **facts}.copy)
 
 
@@ -141,7 +140,7 @@ def _two_winding(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
         raise InputError("high_v" if asked.high_v is None else "low_v", Message("must be given"))
     turns = (asked.high_v, asked.low_v)
     tried = every_stacking(turns, asked.from_v, 1.0)
-    fitting = [each for each in tried if each.winding_percent <= _MOST_WINDING]
+    fitting = [each for each in tried if each.winding_percent <= MOST_WINDING]
     if asked.to_v is not None:
         wanted = asked.to_v
         if not fitting:
@@ -149,7 +148,7 @@ def _two_winding(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
                 "from_v",
                 Message(
                     "no stacking stands that: a winding would be over {most} of its rating",
-                    most=Figure(_MOST_WINDING, "%"),
+                    most=Figure(MOST_WINDING, "%"),
                 ),
             )
         # Where several serve, the one that is built smallest; else the nearest.
@@ -177,6 +176,7 @@ def _two_winding(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
         load_turns=abs(rated[best.stacking.output]),
         source_turns=abs(rated[best.stacking.input]),
     )
+    _split((best.series_v, best.series_a), best.common_v, sheet)
     _built(best.series_v, best.series_a, load, _SERIES, sheet)
     result = _json(best) | {"load_va": load, "candidates": [_json(each) for each in at_work.values()]}
     return result, {"best": best, "coils": best.coils, "joints": best.joints, "found": best.found}
@@ -201,6 +201,15 @@ def _built(volts: float, amps: float, load: float, formula: Formula, sheet: Shee
     built = sheet.apply(formula, Message("Built for"), "VA", None, because, volts=volts, amps=amps)
     sheet.apply(_SHARE, Message("Of its load"), "%", None, None, built=built, load=load)
     return built
+
+
+def _split(series: tuple[float, float], common_v: float, sheet: Sheet) -> float:
+    """Return what the common winding carries [A]; series: the other's volts and amperes."""
+    because = Message("ampere-turns of the two cancel on the core: where they meet, the rest goes straight through")
+    return sheet.apply(
+        _AMPERE_TURNS, Message("Common winding"), "A", None, because,
+        amps=series[1], volts=series[0], common=common_v,
+    )  # fmt: skip
 
 
 def _json(each: Stacked) -> Json:
@@ -246,6 +255,7 @@ def _tapped(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
     output_a, input_a = load / volts, load / asked.from_v
     series_v, common_v = abs(asked.from_v - volts), min(asked.from_v, volts)
     series_a, common_a = (input_a, output_a - input_a) if volts < asked.from_v else (output_a, input_a - output_a)
+    _split((series_v, series_a), common_v, sheet)
     built = _built(series_v, series_a, load, _SERIES, sheet)
     taps = [percent / 100 * turns for percent in asked.taps or []]
     found = tapped(turns, load_at, source, asked.from_v, load)
@@ -319,52 +329,6 @@ def _three_phase(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
         "candidates": [],
     }
     return result, {}
-
-
-def _findings(asked: AutoAsked, result: Json, sheet: Sheet) -> list[Finding]:
-    """Say what an autotransformer is not: no isolation; what its faults give; how it is protected."""
-    rule = asked.book.rule("auto_restricted")
-    high = max(asked.from_v, result["output_v"])
-    said = [
-        Finding(
-            Severity.WARN,
-            "auto.not_isolated",
-            Message(
-                "No isolation: one earth holds for both sides. If the common part opens, or the series is shorted, "
-                "the load gets up to {high}.",
-                high=Figure(high, "V", 0),
-            ),
-            rule,
-            "to_v",
-        ),
-        Finding(
-            Severity.NOTE,
-            "auto.fault",
-            Message(
-                "It lets more through in a fault than a unit of two windings: only its series part holds back, {share} "
-                "of the load's base.",
-                share=Figure(result["built_va"] / result["load_va"] * 100, "%", 1),
-            ),
-            None,
-            "load_va",
-        ),
-    ]
-    try:
-        side = asked.book.asked(Transformers).side(result["input_a"], "primary", "autotransformer", sheet)
-    except OutsideTable:
-        result["device_max_a"] = None  # under the smallest standard rating
-    else:
-        words = Message(
-            "Device ahead of it: {most} at most, none in the common winding.", most=Figure(side.most_a, "A")
-        )
-        said.append(Finding(Severity.NOTE, "auto.device", words, side.rule, "from_v"))
-        result["device_max_a"] = side.most_a
-    if result.get("winding_percent", 0.0) > _MOST_WINDING:
-        message = Message(
-            "The winding stands at {percent} of its rating.", percent=Figure(result["winding_percent"], "%")
-        )
-        said.insert(0, Finding(Severity.STOP, "auto.over_rating", message, None, "from_v"))
-    return said
 
 
 def _heads(result: Json) -> tuple[Head, ...]:

@@ -1,0 +1,88 @@
+"""What an autotransformer is not: isolating; what follows of it, where codes restrict it, its device."""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+from voltaje.books.questions import Book, Transformers
+from voltaje.errors import OutsideTable
+from voltaje.findings import Finding, Severity
+from voltaje.message import Figure, Message
+from voltaje.sheet import Sheet
+from voltaje.tools.answer import Json
+
+MOST_WINDING = 105.0
+
+
+class Fed(Protocol):
+    """What is asked of an autotransformer, as far as it matters here."""
+
+    @property
+    def book(self) -> Book:
+        """The book that is asked."""
+
+    @property
+    def from_v(self) -> float:
+        """The volts it is fed with."""
+
+
+def said_of(asked: Fed, result: Json, sheet: Sheet) -> list[Finding]:
+    """Say what an autotransformer is not: no isolation; what its faults give; how it is protected."""
+    rule = asked.book.rule("auto_restricted")
+    said = [
+        Finding(
+            Severity.WARN,
+            "auto.not_isolated",
+            Message(
+                "No isolation: one earth holds for both sides. If the common part opens, or the series is shorted, "
+                "the load gets the supply's {whole} in place of its {output}.",
+                whole=Figure(asked.from_v, "V", 0),
+                output=Figure(result["output_v"], "V", 0),
+            ),
+            rule,
+            "to_v",
+        ),
+        Finding(
+            Severity.NOTE,
+            "auto.fault",
+            Message(
+                "It lets more through in a fault than a unit of two windings: only its series part holds back, {share} "
+                "of the load's base.",
+                share=Figure(result["built_va"] / result["load_va"] * 100, "%", 1),
+            ),
+            None,
+            "load_va",
+        ),
+    ]
+    said.append(_needed(asked, result))
+    try:
+        side = asked.book.asked(Transformers).side(result["input_a"], "primary", "autotransformer", sheet)
+    except OutsideTable:
+        result["device_max_a"] = None  # under the smallest standard rating
+    else:
+        words = Message(
+            "Device ahead of it: {most} at most, none in the common winding.", most=Figure(side.most_a, "A")
+        )
+        said.append(Finding(Severity.NOTE, "auto.device", words, side.rule, "from_v"))
+        result["device_max_a"] = side.most_a
+    if result.get("winding_percent", 0.0) > MOST_WINDING:
+        message = Message(
+            "The winding stands at {percent} of its rating.", percent=Figure(result["winding_percent"], "%")
+        )
+        said.insert(0, Finding(Severity.STOP, "auto.over_rating", message, None, "from_v"))
+    return said
+
+
+def _needed(asked: Fed, result: Json) -> Finding:
+    """Say where a code restricts it and what it then needs. From memory."""
+    rule = asked.book.rule("auto_restricted")
+    if asked.book.terms.family == "nec":
+        message = Message("A branch circuit hangs on it only with its grounded conductor joined to the supply's; "
+                          "208 to 240 V or back, and in industry 480 to 600 V or back, may be without.")  # fmt: skip
+        return Finding(Severity.NOTE, "auto.restricted", message, rule, "to_v")
+    message = Message("Its common terminal is joined to the neutral where there is one; it never makes a safety "
+                      "extra-low voltage.")  # fmt: skip
+    if result["output_v"] > asked.from_v:
+        message = Message("Its common terminal is joined to the neutral where there is one; as it steps up, a "
+                          "switch opens every live conductor before it, and no IT supply feeds it.")  # fmt: skip
+    return Finding(Severity.NOTE, "auto.restricted", message, rule, "to_v")
