@@ -23,7 +23,7 @@ class Fed(Protocol):
 
     @property
     def from_v(self) -> float:
-        """The volts it is fed with."""
+        """What it is fed with [V]."""
 
 
 def said_of(asked: Fed, result: Json, sheet: Sheet) -> list[Finding]:
