@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from tests.reference.spice import Netlist
 from voltaje.design.path_flow import path_flow
 from voltaje.design.solve import solve
+from voltaje.errors import Refused
 from voltaje.physics.fault import behind
 from voltaje.systems import SYSTEMS
 from voltaje.tools.solve import read_document
@@ -195,3 +196,36 @@ def test_units_that_cannot_stand_so_are_said_at_their_field(entered, field):
     document = {"format": "voltaje-job", "version": 1, "name": "U", "book": "NEC 2023", "nodes": nodes}
     found = [each for each in solve(read_document(document)).nodes["t"].findings if each.code == "transformer.made"]
     assert [each.field for each in found] == [f"t.transformer.{field}"]
+
+
+ENTERED = st.fixed_dictionaries(
+    {"kva": st.sampled_from(["0.05", "1.5", "300"]), "secondary": st.sampled_from(list(SYSTEMS)),
+     "made_as": st.sampled_from(["bank", "autotransformer", "buck-boost"])},
+    optional={"unit_primary_v": st.sampled_from(["120", "277", "480"]), "units": st.sampled_from(["2", "3"]),
+              "unit_secondary_v": st.sampled_from(["12", "32", "240"]), "impedance_percent": st.just("4"),
+              "connection": st.sampled_from(["Yy", "Yd", "buck", "junk"]), "tap": st.sampled_from(["5", "-5"])},
+)  # fmt: skip
+
+
+@settings(max_examples=80, deadline=None)
+@given(st.sampled_from(list(SYSTEMS)), ENTERED, st.sampled_from([[], ["L1"], ["L1", "L2"]]))
+def test_whatever_units_are_entered_the_job_is_solved_or_refused_with_a_reason(supply, entered, legs):
+    nodes = [
+        {"id": "src", "kind": "source", "system": supply, "supply": {"fault_ka": 10}},
+        {"id": "t", "kind": "transformer", "parent": "src", "transformer": entered, "run": {"length": 20}}
+        | ({"legs": legs} if legs else {}),
+        {"id": "b", "kind": "board", "parent": "t", "run": {"length": 5}},
+        {"id": "n", "kind": "load", "parent": "b", "load": {"rating": "1 kVA"}},
+    ]
+    job = read_document({"format": "voltaje-job", "version": 1, "name": "U", "book": "NEC 2023", "nodes": nodes})
+    try:
+        solution = solve(job)
+    except Refused as reason:
+        assert reason.field
+        return
+    unit = solution.nodes["t"].unit
+    codes = {each.code for each in solution.nodes["t"].findings}
+    assert unit and (unit.made or "transformer.made" in codes)
+    if unit.made and unit.made.stacked:
+        assert unit.made.units * unit.made.unit_kva <= unit.made.plate.kva * max(unit.made.share, 1) * 1.01
+        assert solution.nodes["b"].fault_a is None or solution.nodes["b"].fault_a > 0

@@ -6,7 +6,10 @@ from urllib.parse import unquote_plus
 import pytest
 from django.urls import reverse
 
+from tests.web.bench import document
+from voltaje.findings import Severity
 from voltaje.tools.registry import tools
+from web.jobs.solving import solve_job
 
 STUDIO = [tool for tool in tools().values() if tool.studio]
 
@@ -46,3 +49,21 @@ def test_a_kiln_that_runs_cold_gets_its_boost_proposed(page, pottery):
     assert "1.5" in sheet
     assert "235.7" in sheet
     assert "/quick/buck-boost/" not in page.get(reverse("workbench", args=[pottery.pk]), {"at": "k2"}).content.decode()
+
+
+@pytest.mark.parametrize(("tool", "asked", "made"), [
+    ("bank", {"units": 3, "kva_each": 5, "primary_v": 208, "secondary_v": 277, "supply_v": 208, "wanted_v": 480},
+     {"made_as": "bank", "secondary": "480Y/277", "connection": "Dy"}),
+    ("buck-boost", {"line_v": 208, "load_v": 240, "load": "8.6 kVA", "phases": 3},
+     {"made_as": "buck-boost", "secondary": "240 3ph", "units": "2"}),
+    ("autotransformer", {"kind": "wye", "from_v": 208, "to_v": 480, "load_va": 30000},
+     {"made_as": "autotransformer", "secondary": "480Y/277"}),
+])  # fmt: skip
+def test_what_the_studio_finds_is_put_into_a_job_as_its_transformer(page, pottery, tool, asked, made):
+    page.post(reverse("quick-put", args=[tool]), {**asked, "_job": pottery.pk})
+    nodes = document(pottery)["nodes"]
+    found = [node for node in nodes.values() if made.items() <= node.get("transformer", {}).items()]
+    assert len(found) == 1
+    solution = solve_job(document(pottery)).solution
+    key = next(key for key, node in nodes.items() if node == found[0])
+    assert not [each for each in solution.nodes[key].findings if each.severity == Severity.STOP]

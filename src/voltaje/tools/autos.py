@@ -8,10 +8,13 @@ from voltaje.books.questions import Book, Transformers
 from voltaje.errors import OutsideTable
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
+from voltaje.path.transformer import MadeAs
 from voltaje.sheet import Sheet
+from voltaje.systems import system_of
 from voltaje.tools.answer import Json
 
 MOST_WINDING = 105.0
+_OF_SYSTEM = 0.03  # of the volts wanted: nearer names are one system
 
 
 class Fed(Protocol):
@@ -86,3 +89,16 @@ def _needed(asked: Fed, result: Json) -> Finding:
         message = Message("Its common terminal is joined to the neutral where there is one; as it steps up, a "
                           "switch opens every live conductor before it, and no IT supply feeds it.")  # fmt: skip
     return Finding(Severity.NOTE, "auto.restricted", message, rule, "to_v")
+
+
+def node_of(wye: bool, volts: tuple[float, float], load_va: float) -> Json | None:
+    """Return a three-phase autotransformer as a transformer of a job; None where its volts are no system's.
+
+    wye: three in star, with the supply's neutral; else two in open delta; volts: of the supply and the load
+    """
+    secondary = system_of(volts[1], 3, neutral=wye, within=_OF_SYSTEM)
+    if secondary is None:
+        return None
+    entries = {"made_as": MadeAs.AUTO.value, "kva": f"{load_va / 1000:g}", "secondary": secondary.name}
+    made = entries if wye else {**entries, "units": "2"}
+    return {"kind": "transformer", "name": "Autotransformer", "transformer": made}

@@ -15,7 +15,7 @@ from voltaje.sheet import Sheet
 from voltaje.tools.amounts import KVA, several
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
-from voltaje.tools.autos import MOST_WINDING, said_of
+from voltaje.tools.autos import MOST_WINDING, node_of, said_of
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
@@ -132,7 +132,10 @@ def solve(asked: AutoAsked) -> Answered:
     work = {TWO: _two_winding, TAPPED: _tapped, WYE: _three_phase, OPEN: _three_phase}[asked.kind]
     result, facts = work(asked, sheet)
     findings = list(said_of(asked, result, sheet))
-    return Answered(asked.book, result, sheet.steps, findings, _heads(result), {"asked": asked, **facts}.copy)
+    node = None
+    if asked.kind in (WYE, OPEN):
+        node = node_of(asked.kind == WYE, (asked.from_v, result["output_v"]), result["load_va"])
+    return Answered(asked.book, result, sheet.steps, findings, _heads(result), {"asked": asked, **facts}.copy, node)
 
 
 def _two_winding(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
