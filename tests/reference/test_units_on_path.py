@@ -198,6 +198,22 @@ def test_units_that_cannot_stand_so_are_said_at_their_field(entered, field):
     assert [each.field for each in found] == [f"t.transformer.{field}"]
 
 
+def test_a_tap_moves_the_volts_and_not_what_its_winding_bears():
+    """Five per cent more turns on the primary: volts per turn, and the secondary's volts, are one over 1.05."""
+    findings = {}
+    for tap in ("0", "5", "-5"):
+        entered = CASES["delta to star"][1] | {"tap": tap, "unit_primary_v": "457"}
+        nodes = [{"id": "src", "kind": "source", "system": "480 3ph"},
+                 {"id": "t", "kind": "transformer", "parent": "src", "transformer": entered}]  # fmt: skip
+        document = {"format": "voltaje-job", "version": 1, "name": "U", "book": "NEC 2023", "nodes": nodes}
+        solved = solve(read_document(document)).nodes["t"]
+        made, part = solved.unit.made, 1 + float(tap) / 100
+        assert made.winding_percent == pytest.approx(480 / 457 / part * 100)
+        assert made.share == pytest.approx(480 / 457 / part * 120 * ROOT / 208)
+        findings[tap] = {each.code for each in solved.findings}
+    assert "transformer.over_volts" in findings["-5"] and "transformer.over_volts" not in findings["5"]
+
+
 ENTERED = st.fixed_dictionaries(
     {"kva": st.sampled_from(["0.05", "1.5", "300"]), "secondary": st.sampled_from(list(SYSTEMS)),
      "made_as": st.sampled_from(["bank", "autotransformer", "buck-boost"])},

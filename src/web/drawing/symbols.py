@@ -46,6 +46,15 @@ def transformer(iec: bool) -> list[Shape]:
     return [Shape("gap", d="M-18 -16H18V16H-18Z"), _line(upper), _line(lower), _line("M-18 -1.6H18M-18 1.6H18")]
 
 
+def autotransformer(iec: bool) -> list[Shape]:
+    """An autotransformer in a vertical wire, 44 tall: one circle with an arc onto it, or one coil that is tapped."""
+    if iec:
+        return [Shape("open", 0, 2, r=R), _line(f"M0 -16C15 -16 19 -6 {R:g} 2")]
+    loops = "c0 10 9 10 9 0" * 4
+    return [Shape("gap", d="M-20 -16H20V16H-20Z"), _line(f"M0 -16V-12.5H-18V2{loops}"), _line("M-12 -4H18M-12 -7.2H18"),
+            _line("M0 2V16")]  # fmt: skip
+
+
 def motor(_iec: bool) -> list[Shape]:
     """A motor."""
     return [_circle(), _letter("M")]

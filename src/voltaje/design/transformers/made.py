@@ -13,6 +13,7 @@ from typing import NamedTuple
 import numpy as np
 
 from voltaje.design.windings.bank import OPEN, joined
+from voltaje.design.windings.boost import BOOST, BUCK
 from voltaje.design.windings.groups import HIGH, LOW, Windings
 from voltaje.design.windings.through import Ends, Through, maps_of
 from voltaje.errors import InputError
@@ -138,12 +139,12 @@ def _stacked(spec: TransformerSpec, primary: System, legs: tuple[str, ...]) -> M
     """Return units joined as autotransformers: small ones by their windings, a whole one by what goes through it."""
     secondary = spec.secondary
     ends, count = _places(spec, primary, legs)
-
     wye = any(line == "N" for line, _terminal in ends[0]) or _star(spec, legs)
     root = math.sqrt(_THREE) if wye and len(legs) == _THREE else 1.0
     before = _across(primary, legs) / root
     after = secondary.line_to_line_v / root
-    lift = spec.connection == "boost" or (spec.connection != "buck" and after >= before)
+    named = spec.connection if spec.made_as is MadeAs.BOOST else ""
+    lift = named == BOOST or (named != BUCK and after >= before)
     if spec.made_as is MadeAs.BOOST:
         high, low = _unit_volts(spec)
         each_kva = spec.kva
@@ -247,7 +248,8 @@ def _at_work(
     behind = tuple(leg for leg, _angle in secondary.legs)
     stands, wanted = _first(found, behind), _first(_supply(secondary, behind), behind)
     work = through.at_work(supply, nothing)
-    percent = max(abs(work.coils[coil]) / volts for coil, volts in rated.items()) * _HUNDRED
+    # By volts per turn: a tap with more turns bears more.
+    percent = max(abs(work.coils[coil.id]) / coil.turns for coil in through.coils) * _HUNDRED
     balanced = _balanced(secondary, behind)
     capacity_a = 1 / _loaded(through, rated, unit_kva, balanced)
     root = math.sqrt(_THREE) if len(behind) == _THREE else 1.0

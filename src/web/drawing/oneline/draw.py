@@ -10,10 +10,11 @@ from django.utils.translation import ngettext
 from voltaje.books.answers import Terms
 from voltaje.design.circuits.common import sets_of
 from voltaje.design.solution import NodeSolution, Solution
+from voltaje.design.transformers.made import Made
 from web.drawing.oneline.blocks import LINE_H, ROW_GAP, SPINE, Block, rows_of, width_of, words, wrapped
 from web.drawing.oneline.gather import FEEDS, Nodes, Told, told
 from web.drawing.shapes import Drawing, Group, Shape
-from web.drawing.symbols import breaker, earth, source, symbol, transformer
+from web.drawing.symbols import autotransformer, breaker, earth, source, symbol, transformer
 from web.words.figures import writer
 from web.words.trade import kind_words
 
@@ -240,14 +241,21 @@ class _Artist:
         return Block(max(below.width, label_w), y + below.height, (self._group(key, head),), ((0.0, y, below),))
 
     def _secondary(self, key: str) -> list[str]:
-        spec = self.nodes[key].get("transformer", {})
-        words_of_it = [f"{spec.get('kva', '')} kVA", spec.get("connection"), spec.get("secondary")]
+        spec, made = self.nodes[key].get("transformer", {}), self._made(key)
+        kva = f"{made.units} × {made.unit_kva:g}" if made and made.units > 1 else spec.get("kva", "")
+        words_of_it = [f"{kva} kVA", spec.get("connection"), spec.get("secondary")]
         return [" · ".join(str(each) for each in words_of_it if each), self._figures(key)]
 
+    def _made(self, key: str) -> Made | None:
+        unit = self.solution.nodes[key].unit
+        return unit.made if unit else None
+
     def _windings(self, key: str, y: float) -> list[Shape]:
+        made = self._made(key)
+        drawn = autotransformer if made and made.stacked else transformer
         return [
             Shape("wire", _WIRE, y, d=f"M0 0V{_WINDINGS_H:g}", width=self.stroke[key]),
-            *(shape.moved(_WIRE, y + 26) for shape in transformer(self.iec)),
+            *(shape.moved(_WIRE, y + 26) for shape in drawn(self.iec)),
             *words(_TEXT + 10, y + 14, [self._title(key)], "name", self._title(key)),
             *words(_TEXT + 10, y + 14 + LINE_H, self._secondary(key), "value"),
             *_mark(self.solution.nodes[key].worst, 4, y + 4),
