@@ -57,11 +57,6 @@ def regulation_percent(plate: Plate, power_factor: float) -> float:
     return (open_v - 1) * 100
 
 
-def own_drop(impedance: complex, line: complex) -> float:
-    """Return what a winding loses of a voltage [V]: the current that its load draws, turned along that voltage [A]."""
-    return (line * impedance).real
-
-
 def short_circuit_a(plate: Plate, source_kva: float | None) -> float:
     """Return the bolted short-circuit current at the secondary [A]; source_kva: None for an infinite source."""
     through = abs(plate.impedance) + (plate.kva / source_kva if source_kva else 0.0)

@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from django.utils.translation import gettext as _
 
-from voltaje.design.windings.groups import Windings
+from voltaje.design.windings.groups import Windings, reach
 from voltaje.physics.windings import Coil, Wound
 from web.drawing.legs import arrow
 from web.drawing.shapes import Drawing, Group, Shape
@@ -52,7 +52,7 @@ def windings_drawing(
     """
     cores = list(dict.fromkeys(coil.core for coil in windings.coils))
     hues = {core: _HUES[at % len(_HUES)] for at, core in enumerate(cores)}
-    near = _reached(windings, high)
+    near = reach(windings, high)
     places = _placed(windings.coils, cores, hues, near)
     shapes = [Shape("name", 12, 20, text=_("How they are joined"))]
     for core in cores:
@@ -85,16 +85,6 @@ def _pressed(windings: Windings, places: Mapping[str, Place]) -> list[Group]:
         shapes = (Shape("reach", x, y, r=_PRESSED_R + 3),)
         found.append(Group(name, _("Terminal %(name)s") % {"name": name}, 0, 0, shapes, "pick", "terminal"))
     return found
-
-
-def _reached(windings: Windings, high: Sequence[str]) -> set[str]:
-    """Return the terminals that conductors reach from the high lines."""
-    reach, grown = set(high), True
-    pairs = [(coil.start, coil.end) for coil in windings.coils] + list(windings.joints)
-    while grown:
-        more = {end for pair in pairs if set(pair) & reach for end in pair} - reach
-        grown, reach = bool(more), reach | more
-    return reach
 
 
 def _placed(coils: Sequence[Coil], cores: Sequence[str], hues: dict[str, str], near: set[str]) -> dict[str, Place]:
@@ -241,7 +231,7 @@ def _in_turn(coils: Sequence[Coil], near: set[str]) -> list[Coil]:
 
 def laid_out(windings: Windings, found: Wound, high: Sequence[str]) -> list[str]:
     """Return what is said of each coil as it is laid."""
-    near = _reached(windings, high)
+    near = reach(windings, high)
     said = []
     held: dict[str, Coil] = {}
     for coil in _in_turn(windings.coils, near):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from voltaje.design.drop import Fallen, Legs, nominal_of, voltages_of
 from voltaje.design.leaves import Flow
@@ -10,7 +10,7 @@ from voltaje.design.solution import NodeSolution
 from voltaje.design.transformers.made import Made
 from voltaje.path.transformer import TransformerSpec
 from voltaje.physics.currents import around
-from voltaje.physics.transformer import Plate, own_drop
+from voltaje.physics.transformer import Plate
 from voltaje.systems import System
 
 _THREE_PHASE, _HUNDRED = 3, 100.0
@@ -24,24 +24,22 @@ def falls_inside(plate: Plate, flows: Sequence[Flow], secondary: System) -> Fall
     whole = plate.impedance * plate.secondary_v**2 / (plate.kva * 1000)
     alone = len(secondary.legs) == 1
     each = whole if plate.phases == _THREE_PHASE or alone else whole / 2
-    volts = secondary.phasors()
-    found: Fallen = {}
-    for voltage in voltages_of(secondary, tuple(leg for leg, _angle in secondary.legs), board=True):
-        along = volts[voltage[0]] - (volts[voltage[1]] if len(voltage) > 1 else 0)
-        turn = along.conjugate() / abs(along)
-        most = max(own_drop(each, around(flow.lagging, voltage)[0] * turn) for flow in flows)
-        found[voltage] = max(most, 0.0) / nominal_of(voltage, secondary) * _HUNDRED
-    return found
+    return _falls(flows, secondary, lambda flow, voltage: around(flow.lagging, voltage)[0] * each)
 
 
 def falls_made(made: Made, flows: Sequence[Flow], secondary: System) -> Fallen:
     """Return the same of units that are joined, by the coils that each voltage goes through [% of its nominal]."""
+    return _falls(flows, secondary, lambda flow, voltage: made.lost(flow.lagging, voltage))
+
+
+def _falls(flows: Sequence[Flow], secondary: System, lost: Callable[[Flow, Legs], complex]) -> Fallen:
+    """Return what each voltage falls by along itself, the most of any flow [%]; lost: volts of a flow, as a phasor."""
     volts = secondary.phasors()
     found: Fallen = {}
     for voltage in voltages_of(secondary, tuple(leg for leg, _angle in secondary.legs), board=True):
         along = volts[voltage[0]] - (volts[voltage[1]] if len(voltage) > 1 else 0)
         turn = along.conjugate() / abs(along)
-        most = max((made.lost(flow.lagging, voltage) * turn).real for flow in flows)
+        most = max((lost(flow, voltage) * turn).real for flow in flows)
         found[voltage] = max(most, 0.0) / nominal_of(voltage, secondary) * _HUNDRED
     return found
 

@@ -9,7 +9,7 @@ import cmath
 import itertools
 import math
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
 from voltaje.errors import InputError
@@ -150,16 +150,10 @@ def _to_middle(found: Wound, lines: Lines) -> tuple[complex, complex, complex] |
 
 def letter_of(windings: Windings, lines: Lines) -> str:
     """Return y, d, z, or v of an open delta, by how coils stand between the lines of a side; ? for none of them."""
-    node = _nodes(windings)
+    node = nodes_of(windings)
     ends = {node.get(line) for line in lines}
-    reach = set(ends)
-    mine: list[Coil] = []
-    grown = True
-    while grown:
-        more = [coil for coil in windings.coils if coil not in mine and {node[coil.start], node[coil.end]} & reach]
-        grown = bool(more)
-        mine += more
-        reach |= {node[end] for coil in more for end in (coil.start, coil.end)}
+    reached = reach(windings, lines)
+    mine = [coil for coil in windings.coils if coil.start in reached]
     at_lines = [sum(node[end] in ends for end in (coil.start, coil.end)) for coil in mine]
     if len(mine) == _THREE and all(count == len(("start", "end")) for count in at_lines):
         return "d"
@@ -172,7 +166,17 @@ def letter_of(windings: Windings, lines: Lines) -> str:
     return "?"
 
 
-def _nodes(windings: Windings) -> dict[str, str]:
+def reach(windings: Windings, lines: Iterable[str]) -> set[str]:
+    """Return the terminals that conductors reach from lines: through coils and joints, not through cores."""
+    found, grown = set(lines), True
+    pairs = [(coil.start, coil.end) for coil in windings.coils] + list(windings.joints)
+    while grown:
+        more = {end for pair in pairs if set(pair) & found for end in pair} - found
+        grown, found = bool(more), found | more
+    return found
+
+
+def nodes_of(windings: Windings) -> dict[str, str]:
     """Return for each terminal the one that stands for all that it is joined to."""
     names = dict.fromkeys(end for coil in windings.coils for end in (coil.start, coil.end))
     names |= dict.fromkeys(end for joint in windings.joints for end in joint)

@@ -8,10 +8,10 @@ from __future__ import annotations
 
 import cmath
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import NamedTuple
 
-from voltaje.design.windings.groups import HIGH, LOW, Joint, Windings, letter_of
+from voltaje.design.windings.groups import HIGH, LOW, Joint, Windings, letter_of, nodes_of, reach
 from voltaje.physics.windings import Coil, Wound, three_phase, wound
 
 _THREE = 3
@@ -81,7 +81,7 @@ def _circulating(first: Rated, second: Rated, high_v: float) -> float:
     joints: list[Joint] = [*mine.joints, *((_OTHER + one, _OTHER + two) for one, two in other.joints)]
     joints += [(line, _OTHER + line) for line in (*HIGH, *LOW)]
     found = wound(coils, joints, _supply(high_v))
-    return max(abs(_out_of(found, mine.coils, mine.joints, line)) for line in LOW)
+    return max(abs(_out_of(found, mine, line)) for line in LOW)
 
 
 def _supply(high_v: float) -> Mapping[str, complex]:
@@ -99,32 +99,16 @@ def _with_ohms(rated: Rated) -> Windings:
     letter = letter_of(rated.windings, LOW)
     # Of a delta each coil has three times a phase's; of a zigzag two halves share it.
     ohms = 1j * each * (_THREE if letter == "d" else 0.5 if letter == "z" else 1.0)
-    low = _reached(rated.windings)
-    coils = tuple(coil._replace(ohms=ohms) if coil.id in low else coil for coil in rated.windings.coils)
+    low = reach(rated.windings, LOW)
+    coils = tuple(coil._replace(ohms=ohms) if coil.start in low else coil for coil in rated.windings.coils)
     return rated.windings._replace(coils=coils)
 
 
-def _reached(windings: Windings) -> set[str]:
-    """Return the coils that conductors reach from the low lines."""
-    ends, found, grown = set(LOW), set[str](), True
-    while grown:
-        more = {end for joint in windings.joints if set(joint) & ends for end in joint} - ends
-        ends |= more
-        coils = [coil for coil in windings.coils if coil.id not in found and {coil.start, coil.end} & ends]
-        found |= {coil.id for coil in coils}
-        ends |= {end for coil in coils for end in (coil.start, coil.end)}
-        grown = bool(more or coils)
-    return found
-
-
-def _out_of(found: Wound, coils: Sequence[Coil], joints: Sequence[Joint], line: str) -> complex:
+def _out_of(found: Wound, windings: Windings, line: str) -> complex:
     """Return what leaves a set of coils at a line [A]: through every end of theirs that is joined there."""
-    ends, grown = {line}, True
-    while grown:
-        more = {end for joint in joints if set(joint) & ends for end in joint} - ends
-        ends |= more
-        grown = bool(more)
-    out = 0j
-    for coil in coils:
-        out += found.amps[coil.id] * ((coil.end in ends) - (coil.start in ends))
-    return out
+    node = nodes_of(windings)
+    return sum(
+        (found.amps[coil.id] * ((node[coil.end] == node[line]) - (node[coil.start] == node[line]))
+         for coil in windings.coils),
+        0j,
+    )  # fmt: skip
