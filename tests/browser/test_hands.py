@@ -40,6 +40,10 @@ def test_several_are_taken_set_moved_and_deleted_together(bench, pottery):
     page.keyboard.press("Shift+ArrowDown")
     expect(page.locator("#many")).to_contain_text("3 taken together")
     page.get_by_label("Where to").select_option(label="Glaze shed")
+    for taken in ("4 taken together", "3 taken together"):  # drawn anew: where to stays as it was chosen
+        row(page, "Pug mill").click(modifiers=["Control"])
+        expect(page.locator("#many")).to_contain_text(taken)
+    expect(page.get_by_label("Where to")).to_have_value("shed")
     page.locator("#many").get_by_role("button", name="Move").click()
     expect(row(page, "Kiln 2")).to_have_attribute("data-parent", "shed")
     page.locator("body").press("u")

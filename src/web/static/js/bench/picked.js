@@ -51,5 +51,8 @@ export function show() {
   // Where they can be moved or copied to: what feeds others, by the rows that are there.
   const feeds = [...document.querySelectorAll("#rows .branch")].filter((row) => ["source", "board", "transformer"].includes(row.dataset.kind));
   const options = feeds.map((row) => new Option(row.querySelector(".row-name")?.textContent ?? "", row.dataset.key));
-  byId("many-to").replaceChildren(...options);
+  const to = byId("many-to");
+  const chosen = to.value; // what a person chose stays, whatever is drawn anew meanwhile
+  to.replaceChildren(...options);
+  if (options.some((each) => each.value === chosen)) to.value = chosen;
 }
