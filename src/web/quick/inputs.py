@@ -231,6 +231,8 @@ class _Maker:
             Choice(each, say(ask.titles[each]) if each in ask.titles else each, each == chosen) for each in options
         ]
         unit = self.book.terms.length_unit if ask.hint == "length" else "°C" if ask.hint == "degrees" else ask.hint
+        if ask.hint == "length" and value[-1:].isalpha():
+            unit = ""  # it has one of its own, which it keeps when the book changes
         made = Input(place, say(ask.label), value, taken, unit, choices, 0 < len(choices) <= _FEW)
         made.error = self.errors.get(place, "")
         made.decides = any(each.when and each.when[0] == place for each in self.tool.asks.asks().values())

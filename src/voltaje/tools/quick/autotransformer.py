@@ -302,18 +302,11 @@ def _three_phase(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
     if wye:
         from_phase = sheet.apply(_PHASE, Message("Phase, fed"), "V", None, None, line=asked.from_v)
         to_phase = sheet.apply(_PHASE, Message("Phase, load"), "V", None, None, line=output)
-    one, other = (from_phase, to_phase) if from_phase and to_phase else (asked.from_v, output)
-    series_v = sheet.apply(_DIFFERENCE, Message("Series winding"), "V", None, None, one=one, other=other)
-    series_a = min(input_a, output_a)  # it lies in the line of the higher volts
-    common_a = sheet.apply(
-        _DIFFERENCE,
-        Message("Common winding"),
-        "A",
-        None,
-        Message("what the two lines do not share"),
-        one=input_a,
-        other=output_a,
-    )
+    low, high = sorted((from_phase, to_phase) if from_phase and to_phase else (asked.from_v, output))
+    series_v = sheet.apply(_QUICK_DIFFERENCE, Message("Series winding"), "V", None, None, high=high, low=low)
+    series_a, most = sorted((input_a, output_a))  # the series winding lies in the line of the higher volts
+    because = Message("what the two lines do not share: ampere-turns cancel on the core")
+    common_a = sheet.apply(_QUICK_DIFFERENCE, Message("Common winding"), "A", None, because, high=most, low=series_a)
     built = _built(series_v, series_a, load, _SERIES_3 if wye else _TWO_SERIES, sheet)
     result: Json = {
         "connection": asked.kind,
