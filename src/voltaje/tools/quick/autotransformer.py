@@ -318,7 +318,7 @@ def _three_phase(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
         "output_a": output_a,
         "series_v": series_v,
         "series_a": series_a,
-        "common_v": min(one, other),
+        "common_v": low,
         "common_a": common_a,
         "built_va": built,
         "load_va": load,
