@@ -3,7 +3,7 @@
 import { clicks } from "./does.js";
 
 let held = ""; // the terminal picked first
-let back = ""; // where the keyboard goes on once the drawing is drawn anew
+let back = ""; // where the keyboard stands while the drawing is drawn anew
 
 const field = (name) => document.querySelector(`#asks [name="${name}"]`);
 const drawn = () => document.querySelector("[data-joints]");
@@ -54,11 +54,14 @@ document.addEventListener("keydown", (event) => {
   }
   if (!["Enter", " "].includes(event.key) || !event.target.matches("g[data-do]")) return;
   event.preventDefault();
-  back = `g[data-do=${event.target.dataset.do}][data-name="${CSS.escape(event.target.dataset.name)}"]`;
   event.target.dispatchEvent(new MouseEvent("click", { bubbles: true }));
 });
-document.addEventListener("htmx:afterSettle", () => {
-  if (back && document.activeElement === document.body) document.querySelector(back)?.focus();
+document.addEventListener("htmx:beforeSwap", () => {
+  const at = document.activeElement?.closest?.("g[data-do]");
+  back = at ? `g[data-do=${at.dataset.do}][data-name="${CSS.escape(at.dataset.name)}"]` : "";
+});
+document.addEventListener("htmx:afterSwap", () => { // in one go with the swap: no key falls between
+  if (back) document.querySelector(back)?.focus();
   shown();
 });
 shown();
