@@ -42,6 +42,24 @@ def kept(pottery, *path):
     return document
 
 
+def test_a_late_answer_takes_no_keys_away(bench):
+    page, held = bench(), []
+
+    def hold(route):
+        held.append(route)
+
+    page.route(re.compile("/region/"), hold, times=1)
+    with page.expect_request(re.compile("/region/")):
+        page.locator("#tab-schedule").click()
+    line = page.locator("#walk-line")
+    line.fill("kettle 2 kW 120 V 15 ft")
+    held[0].continue_()
+    expect(page.locator("#tab-schedule")).to_have_attribute("aria-selected", "true")
+    expect(line).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(row(page, "Kettle")).to_be_visible()
+
+
 def test_a_page_after_many_edits_is_the_page_drawn_anew(bench, pottery):
     page = bench()
     open_link(page, "load")

@@ -1,6 +1,6 @@
 // The chosen node: marked in the circuits, the drawing and the schedule; chosen by a touch or a key.
 
-import { bench, byId, freshen, isPhone, look, remember, seen } from "./page.js";
+import { bench, byId, freshen, isPhone, isStillAt, look, remember, seen } from "./page.js";
 import { pick, show as showPicked } from "./picked.js";
 import { settled } from "./swaps.js";
 
@@ -67,7 +67,8 @@ export function go(by, start = here(), alsoTake = false) {
   next.scrollIntoView({ block: "nearest" });
   const focus = () => byId(`open-${key}`)?.focus({ preventScroll: true });
   focus();
-  if (!alsoTake) choose(key).then(() => here() === key && focus()); // unless a key went further meanwhile
+  // Unless a key went further meanwhile, or the person went elsewhere.
+  if (!alsoTake) choose(key).then(() => here() === key && isStillAt(null, "#rows") && focus());
 }
 
 mark();

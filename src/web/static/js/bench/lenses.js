@@ -1,11 +1,15 @@
 // The lenses in the middle: one is shown at a time, and only that one is sent.
 
 import { clicks } from "../does.js";
-import { byId, look, remember, seen } from "./page.js";
+import { byId, isStillAt, look, remember, seen } from "./page.js";
 
 export function lens(name, at = seen().at) {
+  const from = document.activeElement;
   remember({ lens: name, at });
-  return look({ lens: name, at }).then(() => byId(`tab-${name}`)?.focus({ preventScroll: true }));
+  return look({ lens: name, at }).then(() => {
+    // Whoever went on meanwhile, to type a load, stays there: a late answer takes no keys away.
+    if (isStillAt(from, "[role=tablist]")) byId(`tab-${name}`)?.focus({ preventScroll: true });
+  });
 }
 // By its key on the keyboard.
 export function lensOf(key) {

@@ -7,6 +7,8 @@ export const bench = document.getElementById("bench");
 export const byId = (id) => document.getElementById(id);
 export const isPhone = () => matchMedia("(max-width: 860px)").matches;
 export const mayEdit = () => Boolean(byId("walk"));
+// Whether the person is where they were, or where they asked to go, once an answer has come.
+export const isStillAt = (from, part) => [document.body, from].includes(document.activeElement) || Boolean(document.activeElement.closest(part));
 const valueOf = (name) => byId(`seen-${name}`).value;
 export const seen = () => ({
   unfolded: valueOf("unfolded"), version: valueOf("version"), at: valueOf("at"), lens: valueOf("lens"), off: isLensOff() ? "lens" : "",
