@@ -44,6 +44,17 @@ def test_its_place_and_its_legs_go_to_the_boost(page, pottery):
     assert document(pottery)["nodes"]["k3"]["load"]["way"] == "13"
 
 
+def test_what_a_person_fixed_on_the_load_stays_fixed(page, pottery):
+    for place, value in (("device_a", "60"), ("size", "4"), ("reason", "the maker asks for it"), ("length", "38 ft")):
+        set_to(page, pottery, f"k3/run/pins/{place}", value)
+    pins = document(pottery)["nodes"]["k3"]["run"]["pins"]
+    post(page, "act", pottery, act="boost", key="k3")
+    nodes = document(pottery)["nodes"]
+    kept, moved = nodes["k3"]["run"]["pins"], nodes[unit_of(pottery)]["run"]["pins"]
+    assert kept == {key: pins[key] for key in ("device_a", "size", "reason")}
+    assert moved == {key: pins[key] for key in ("length", "reason")}
+
+
 def test_a_three_phase_kiln_gets_two_in_open_delta(page, pottery):
     set_to(page, pottery, "k1/load/volts", "240")
     post(page, "act", pottery, act="boost", key="k1")

@@ -119,17 +119,20 @@ def new_node(document: Document, parent: str, kind: str) -> list[Change]:
 def boosted(document: Document, key: str, transformer: dict[str, str], name: str) -> list[Change]:
     """Return the changes that put a small transformer before a load: it takes its place, its legs and its run.
 
-    What lies between the two, and the load's own device, is for a person to enter.
+    The load keeps the device and size that a person fixed; what lies between the two is for a person to enter.
     """
     node = document["nodes"][key]
     load = node.get("load", {})
     run = copy.deepcopy(node.get("run", {}))
-    run.pop("pins", None)
+    pins = run.pop("pins", {})
+    if "length" in pins:  # a measured length is of what now leads to the transformer
+        run["pins"] = {"length": pins.pop("length")} | {word: pins[word] for word in ("reason",) if word in pins}
+    kept = {"pins": pins} if pins.keys() - {"reason"} else {}
     fresh = {"kind": "transformer", "name": name, "parent": node.get("parent"), "position": node["position"]}
     fresh |= {"transformer": transformer, "run": run}
     fresh |= {place: load[place] for place in ("legs", "way") if place in load}
     at = new_key()
-    moved = [Change(("nodes", key, "parent"), None, at), Change(("nodes", key, "run"), None, {})]
+    moved = [Change(("nodes", key, "parent"), None, at), Change(("nodes", key, "run"), None, kept)]
     moved += [Change(("nodes", key, "load", place), None, None) for place in ("legs", "way") if place in load]
     return [Change(("nodes", at), None, fresh), *moved]
 
