@@ -6,6 +6,7 @@ import math
 from typing import NamedTuple
 
 _THREE_PHASE = 3
+USUAL_X_OVER_R = 3.0  # where a plate gives none (common practice)
 
 
 class Plate(NamedTuple):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Protocol
 
 from voltaje.books.questions import Book, Transformers
+from voltaje.design.windings.bank import MOST_PERCENT
 from voltaje.errors import OutsideTable
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
@@ -13,7 +14,6 @@ from voltaje.sheet import Sheet
 from voltaje.systems import system_of
 from voltaje.tools.answer import Json
 
-MOST_WINDING = 105.0
 _OF_SYSTEM = 0.03  # of the volts wanted: nearer names are one system
 
 
@@ -68,7 +68,7 @@ def said_of(asked: Fed, result: Json, sheet: Sheet) -> list[Finding]:
         )
         said.append(Finding(Severity.NOTE, "auto.device", words, side.rule, "from_v"))
         result["device_max_a"] = side.most_a
-    if result.get("winding_percent", 0.0) > MOST_WINDING:
+    if result.get("winding_percent", 0.0) > MOST_PERCENT:
         message = Message(
             "The winding stands at {percent} of its rating.", percent=Figure(result["winding_percent"], "%")
         )

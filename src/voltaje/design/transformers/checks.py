@@ -8,6 +8,7 @@ from voltaje.books.questions import Book
 from voltaje.design.leaves import Flow
 from voltaje.design.solution import NodeSolution
 from voltaje.design.transformers.made import Made, figure_of
+from voltaje.design.windings.bank import MOST_PERCENT
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.model import Node
@@ -84,7 +85,7 @@ def made(solved: NodeSolution, units: Made, supply_share: float, book: Book) -> 
     """
     key, spec = solved.node.id, solved.node.transformer
     percent = units.winding_percent * supply_share
-    if percent > _MOST_WINDING:
+    if percent > MOST_PERCENT:
         message = Message("Its windings stand at {percent} of their rated volts: they saturate and burn.",
                           percent=Figure(percent, "%"))  # fmt: skip
         mend = Message("Star on that side, units of more volts, or another tap.")
@@ -104,5 +105,5 @@ def made(solved: NodeSolution, units: Made, supply_share: float, book: Book) -> 
 
 
 _VA_IN_KVA = 1000.0
-_MOST_WINDING, _FAR = 105.0, 0.06  # of rated volts; of nominal, as equipment's own volts differ (common practice)
+_FAR = 0.06  # of nominal, as equipment's own volts differ (common practice)
 _LEG_MARGIN = 1.005  # volts are named rounded, 208Y/120

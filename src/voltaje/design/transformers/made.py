@@ -22,7 +22,7 @@ from voltaje.path.transformer import MadeAs, TransformerSpec
 from voltaje.physics.currents import Currents
 from voltaje.physics.draws import Phasors
 from voltaje.physics.reflection import connection
-from voltaje.physics.transformer import Plate
+from voltaje.physics.transformer import USUAL_X_OVER_R, Plate
 from voltaje.physics.unit import CONDUCTORS, Maps
 from voltaje.physics.windings import Coil, Wound
 from voltaje.systems import System
@@ -30,7 +30,6 @@ from voltaje.systems import System
 PRIMARY, SECONDARY = "primary", "secondary"
 _THREE, _TWO = 3, 2
 _VA_IN_KVA, _HUNDRED = 1000.0, 100.0
-_USUAL_X_OVER_R = 3.0
 
 
 class Made(NamedTuple):
@@ -231,7 +230,7 @@ def _unit_volts(spec: TransformerSpec) -> tuple[float, float]:
 
 def _ohms(spec: TransformerSpec, base: float) -> complex:
     """Return an impedance in per cent as ohms of the winding that has it, of a base of so many ohms."""
-    z, ratio = (spec.impedance_percent or 0.0) / _HUNDRED, spec.x_over_r or _USUAL_X_OVER_R
+    z, ratio = (spec.impedance_percent or 0.0) / _HUNDRED, spec.x_over_r or USUAL_X_OVER_R
     resistance = z / math.sqrt(1 + ratio**2)
     return complex(resistance, resistance * ratio) * base
 
@@ -259,7 +258,7 @@ def _at_work(
     kva = root * secondary.line_to_line_v * capacity_a / _VA_IN_KVA
     percent_z = own / (secondary.line_to_line_v**2 / (kva * _VA_IN_KVA)) * _HUNDRED
     plate = Plate(kva, _THREE if len(behind) == _THREE else 1, _across(primary, legs), secondary.line_to_line_v,
-                  percent_z, spec.x_over_r or _USUAL_X_OVER_R)  # fmt: skip
+                  percent_z, spec.x_over_r or USUAL_X_OVER_R)  # fmt: skip
     return Made(through, units, unit_kva, rated, maps, abs(stands) / abs(wanted), cmath.phase(stands / wanted),
                 percent, capacity_a, plate)  # fmt: skip
 

@@ -21,7 +21,7 @@ from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind
 from voltaje.path.model import Node
 from voltaje.path.transformer import TransformerSpec
-from voltaje.physics.transformer import Plate, rated_amps, regulation_percent
+from voltaje.physics.transformer import USUAL_X_OVER_R, Plate, rated_amps, regulation_percent
 from voltaje.sheet import Sheet, off
 
 BY_LEG_3, BY_LEG = Formula("sqrt(3) * volts * amps / 1000"), Formula("volts * amps / 1000")
@@ -29,14 +29,14 @@ GROWN = Formula("load * (1 + growth)")
 LOADING = Formula("load / kva * 100")
 
 _THREE_PHASE, _FT_M, _VA_IN_KVA = 3, 0.3048, 1000.0
-_USUAL_X_OVER_R, _FULL_LOAD_POWER_FACTOR = 3.0, 0.9
+_FULL_LOAD_POWER_FACTOR = 0.9
 
 
 def plate_of(spec: TransformerSpec, primary_v: float, primary_legs: int) -> Plate:
     """Return a transformer's plate as it stands on a supply."""
     three = len(spec.secondary.legs) == _THREE_PHASE and primary_legs == _THREE_PHASE
     return Plate(spec.kva, _THREE_PHASE if three else 1, primary_v, spec.secondary.line_to_line_v,
-                 spec.impedance_percent or 0.0, spec.x_over_r or _USUAL_X_OVER_R)  # fmt: skip
+                 spec.impedance_percent or 0.0, spec.x_over_r or USUAL_X_OVER_R)  # fmt: skip
 
 
 def measured(solved: NodeSolution, spec: TransformerSpec, flows: Sequence[Flow], book: Book) -> None:

@@ -6,12 +6,13 @@ import math
 
 from voltaje.books.questions import Book
 from voltaje.design.solution import NodeSolution
+from voltaje.design.windings.bank import MOST_PERCENT
 from voltaje.design.windings.boost import OPEN_DELTA, SINGLE, Offer, chosen, offers
 from voltaje.path.transformer import MadeAs
 from voltaje.systems import System, system_of
 
 _THREE, _ALIKE = 3, 0.005
-_TOLERANCE, _MOST_WINDING = 2.5, 105.0  # per cent: as the quick sheet takes them
+_TOLERANCE = 2.5  # per cent: as the quick sheet takes them
 _HERTZ = {"iec": 50.0, "nec": 60.0}
 
 
@@ -31,7 +32,7 @@ def proposed(solved: NodeSolution, book: Book) -> dict[str, str] | None:
     amps = solved.connected_va / (load.volts * root)
     arrangement = OPEN_DELTA if legs == _THREE else SINGLE
     hertz = _HERTZ[book.terms.family]
-    best = chosen(offers(solved.nominal_v, load.volts, amps, (arrangement,), hertz, _MOST_WINDING), _TOLERANCE)
+    best = chosen(offers(solved.nominal_v, load.volts, amps, (arrangement,), hertz, MOST_PERCENT), _TOLERANCE)
     if best is None or best.size is None or abs(best.error_percent) > _NEARER * abs(solved.nominal_v / load.volts - 1):
         return None
     return entries_of(best, made)

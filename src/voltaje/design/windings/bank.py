@@ -9,6 +9,7 @@ from typing import NamedTuple
 from voltaje.design.windings.groups import HIGH, LOW, Joint, Windings
 from voltaje.physics.windings import Coil, three_phase, wound
 
+MOST_PERCENT = 105.0  # of rated volts, by volts per turn, that a winding stands (common practice)
 _THREE, _TWO = 3, 2
 OPEN = "Vv"
 OPEN_OF_THREE = 1 / math.sqrt(_THREE)  # what two units carry of three: 57.7 %

@@ -6,6 +6,7 @@ import math
 from typing import Annotated, Any
 
 from voltaje.design.windings.auto import Stacked, every_stacking, tapped
+from voltaje.design.windings.bank import MOST_PERCENT
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
@@ -15,7 +16,7 @@ from voltaje.sheet import Sheet
 from voltaje.tools.amounts import KVA, several
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
-from voltaje.tools.autos import MOST_WINDING, node_of, said_of
+from voltaje.tools.autos import node_of, said_of
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
@@ -143,7 +144,7 @@ def _two_winding(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
         raise InputError("high_v" if asked.high_v is None else "low_v", Message("must be given"))
     turns = (asked.high_v, asked.low_v)
     tried = every_stacking(turns, asked.from_v, 1.0)
-    fitting = [each for each in tried if each.winding_percent <= MOST_WINDING]
+    fitting = [each for each in tried if each.winding_percent <= MOST_PERCENT]
     if asked.to_v is not None:
         wanted = asked.to_v
         if not fitting:
@@ -151,7 +152,7 @@ def _two_winding(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
                 "from_v",
                 Message(
                     "no stacking stands that: a winding would be over {most} of its rating",
-                    most=Figure(MOST_WINDING, "%"),
+                    most=Figure(MOST_PERCENT, "%"),
                 ),
             )
         # Where several serve, the one that is built smallest; else the nearest.

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from voltaje.design.windings.bank import (
+    MOST_PERCENT,
     OPEN,
     OPEN_OF_THREE,
     OPEN_OF_TWO,
@@ -78,7 +79,7 @@ class BankAsked(OfABook):
             "%",
             shown=105,
         ),
-    ] = 105.0
+    ] = MOST_PERCENT
 
 
 def solve(asked: BankAsked) -> Answered:

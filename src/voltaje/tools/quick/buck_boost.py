@@ -6,6 +6,7 @@ from typing import Annotated
 
 from voltaje.books.questions import Motors, Transformers
 from voltaje.design.transformers.proposed import entries_of
+from voltaje.design.windings.bank import MOST_PERCENT
 from voltaje.design.windings.boost import BOOST, OPEN_DELTA, SINGLE, WYE, Offer, at_work, chosen, offers, to_ground
 from voltaje.errors import NoLawfulAnswer, NotCovered, OutsideTable
 from voltaje.findings import Finding, Severity
@@ -25,7 +26,6 @@ _SUPPLY, _LOAD = Message("Supply"), Message("Load")
 _VOLTS = number(0, 1000, "V", read_volts)
 _TWO, _THREE, _FOUR = 2, 3, 4
 _OF_SYSTEM = 0.03  # of the volts wanted: nearer names are one system
-_MOST_WINDING = 105.0
 _SHOWN = 12
 
 _AMPS_1, _AMPS_3 = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) * volts)")
@@ -69,7 +69,7 @@ def solve(asked: BoostAsked) -> Answered:
     """Return the unit to take, how it is joined, and why the others lost. Raises InputError at its field."""
     book, sheet = asked.book, Sheet()
     load_a = _load_a(asked, sheet)
-    found = offers(asked.line_v, asked.load_v, load_a, _arrangements(asked), _frequency(asked), _MOST_WINDING)
+    found = offers(asked.line_v, asked.load_v, load_a, _arrangements(asked), _frequency(asked), MOST_PERCENT)
     best = chosen(found, asked.tolerance_percent)
     if best is None or best.size is None:
         message = Message("no small unit is made for it: windings over their rating, or too large a load")

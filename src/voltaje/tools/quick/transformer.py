@@ -22,7 +22,7 @@ from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.fields import Shape, number, one_number, one_word
-from voltaje.physics.transformer import Plate, regulation_percent, secondary_share, short_circuit_a
+from voltaje.physics.transformer import USUAL_X_OVER_R, Plate, regulation_percent, secondary_share, short_circuit_a
 from voltaje.quantity import read_plain, require_between
 from voltaje.sheet import Sheet
 from voltaje.tools.amounts import AMPS, KVA, PART, VOLTS
@@ -46,7 +46,6 @@ _BUILDS = {"dry": Message("dry"), "oil": Message("oil-filled")}
 _YES = {"no": Message("no"), "yes": Message("yes")}
 _BONDED = ("Dyn", "Yyn", "high-leg", "3-wire")  # secondaries with a neutral, which is bonded
 _THREE_PHASE, _MOST_TAPS, _MOST_TAP = 3, 12, 25
-_USUAL_X_OVER_R = 3.0
 
 
 def _tap_list(raw: Any, _unit: str) -> tuple[float, ...]:
@@ -123,7 +122,7 @@ class TransformerAsked(OnARun):
     x_over_r: Annotated[
         float, Ask(_RATIO, "its X over R; 3 is usual of small dry units", Message("X over R"), _INSIDE, shown=3,
                    more=True)
-    ] = _USUAL_X_OVER_R  # fmt: skip
+    ] = USUAL_X_OVER_R  # fmt: skip
     power_factor: Annotated[
         float, Ask(PART, "of its load, lagging", Message("Power factor"), _INSIDE, shown="0.9", more=True)
     ] = 0.9
