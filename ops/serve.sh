@@ -90,7 +90,7 @@ keep_worker() {
         end_and_wait "$pid"
     fi
     begin_log "$VOLTAJE_LOCAL/worker.log"
-    setsid bash "$VOLTAJE_ROOT/ops/keep.sh" "$VOLTAJE_ROOT/.venv/bin/python" -m web.manage db_worker --max-tasks 100 \
+    setsid bash "$VOLTAJE_ROOT/ops/keep.sh" "$VOLTAJE_ROOT/.venv/bin/python" -m web.manage work --max-tasks 100 \
         >>"$VOLTAJE_LOCAL/worker.log" 2>&1 </dev/null 9>&- &
     echo $! >"$VOLTAJE_LOCAL/worker.pid"
 }

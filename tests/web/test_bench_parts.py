@@ -182,7 +182,7 @@ def test_what_the_walk_through_line_says_before_is_what_is_added(rating, count, 
         return
     (item,) = said.items
     shown = " ".join(chip.words for chip in item.chips)
-    made = circuits_of(item.item)
+    made = list(circuits_of(item.item))
     assert item.board == "shed"
     assert all(str(node["load"]["rating"]).lower() in shown.lower() for node in made)
     assert f"{length} ft" in shown

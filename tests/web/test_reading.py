@@ -112,7 +112,7 @@ def test_an_account_keeps_so_many_jobs(page, ann, monkeypatch):
 def test_all_jobs_of_an_account_hold_so_much(ann, monkeypatch):
     monkeypatch.setattr(keeping, "MOST_NODES_OF_ALL", 40)
     keeping.create(ann, from_open(sample("cinder-lane")))
-    with pytest.raises(keeping.InputError, match="all jobs of an account"):
+    with pytest.raises(limits.OverCap, match="all jobs of an account"):
         keeping.create(ann, from_open(sample("slipway")))
 
 

@@ -34,7 +34,7 @@ def _item(item: Item) -> Json:
         "name": item.name,
         "circuits": item.circuits,
         "board": item.board,
-        "nodes": [] if item.problems else nodes_of(item),
+        "nodes": [] if item.problems else list(nodes_of(item)),
         "understood": [
             {"place": part.place, "words": str(part.words), "assumed": part.assumed, "doubtful": part.doubtful}
             for part in item.parts

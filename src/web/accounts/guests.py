@@ -1,7 +1,8 @@
 """Visitors who try it without an account: each is an account without a password, known by a signed cookie.
 
 A guest has the rights and the limits of anyone. On signing up the guest becomes a person and keeps everything; one who
-signs in instead takes the jobs along. A guest who has not been back for a week is forgotten.
+signs in instead takes along whatever is the guest's, or is not signed in. A guest who has not been back for a week is
+forgotten, and with them what was theirs alone.
 """
 
 import secrets
@@ -10,11 +11,14 @@ from datetime import datetime, timedelta
 from django.conf import settings
 from django.contrib.auth import get_user_model, login
 from django.contrib.auth.models import AnonymousUser, User
+from django.db import transaction
 from django.db.models import Q, QuerySet
 from django.dispatch import Signal
-from django.http import HttpResponse
+from django.http import HttpRequest, HttpResponse
+from django.utils.translation import gettext as _
 
 from web.accounts.throttle import Limit, address_of, spent, tried
+from web.words.met import note
 from web.words.request import Request
 
 PREFIX = "guest-"  # no name that a person may choose begins so
@@ -25,7 +29,8 @@ _COOKIE = "scratch"
 _BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
-became = Signal()  # a guest signs in as someone: whatever is the guest's is theirs from then on
+# A guest signs in as someone: each part of the application gives what it keeps for the guest to that person.
+became = Signal()
 
 
 class TooMany(Exception):
@@ -50,6 +55,7 @@ def begin(request: Request) -> User:
         raise TooMany
     users = get_user_model().objects
     if users.filter(username__startswith=PREFIX).count() >= MOST_GUESTS:
+        note("guests in all")
         raise TooMany
     tried(BEGINNINGS, address_of(request))
     guest = users.create_user(PREFIX + secrets.token_hex(8))
@@ -61,11 +67,36 @@ def come_back(request: Request) -> bool:
     """Sign in the guest whom the cookie names, if there is one; return whether anyone is signed in."""
     if request.user.is_authenticated:
         return True
-    name = request.get_signed_cookie(_COOKIE, default="", max_age=KEPT)
-    guest = get_user_model().objects.filter(username=name).first() if name.startswith(PREFIX) else None
+    guest = guest_of(request)
     if guest is not None:
         _enter(request, guest)
     return guest is not None
+
+
+def guest_of(request: HttpRequest) -> User | None:
+    """Return the guest who asks: signed in as one, or known by the cookie where the session has ended."""
+    if request.user.is_authenticated:
+        return request.user if is_guest(request.user) else None
+    name = request.get_signed_cookie(_COOKIE, default="", max_age=KEPT) or ""
+    return get_user_model().objects.filter(username=name).first() if name.startswith(PREFIX) else None
+
+
+@transaction.atomic
+def become(request: HttpRequest, guest: User | None, user: User) -> None:
+    """Sign in as a person; what a guest has goes along. Where that cannot be done, nobody is signed in."""
+    people = get_user_model().objects
+    # In the order of their rows, so that two who do it at once do not wait for each other for ever.
+    locked = people.filter(pk__in=[user.pk, *([guest.pk] if guest else [])]).order_by("pk").select_for_update()
+    there = {each.pk for each in locked}
+    if guest and guest.pk in there and guest.pk != user.pk:
+        became.send(sender=None, guest=guest, user=user)
+        people.filter(pk=guest.pk).delete()
+    login(request, user, backend=_BACKEND)
+
+
+def said_name(user: User | None) -> str:
+    """Return what others are told of who did something: a visitor has no name, nor has one who was forgotten."""
+    return _("a visitor") if user is None or is_guest(user) else user.get_username()
 
 
 def remember(response: HttpResponse, guest: User) -> HttpResponse:

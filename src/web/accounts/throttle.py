@@ -57,9 +57,13 @@ def tried(limit: Limit, who: str) -> None:
 def spent(limit: Limit, who: str) -> bool:
     """Return whether all tries of the time are spent."""
     from web.accounts.models import Tally  # noqa: PLC0415  (as above)
+    from web.words.met import note  # noqa: PLC0415  (as above)
 
     since = timezone.now() - limit.within
-    return Tally.objects.filter(key=_key(limit, who), since__gte=since, number__gte=limit.most).exists()
+    over = Tally.objects.filter(key=_key(limit, who), since__gte=since, number__gte=limit.most).exists()
+    if over:
+        note(limit.what)
+    return over
 
 
 def _key(limit: Limit, who: str) -> str:

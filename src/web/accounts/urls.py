@@ -1,6 +1,5 @@
 """Addresses of accounts."""
 
-from django.contrib.auth import views as auth
 from django.urls import path
 
 from web.accounts import views
@@ -8,7 +7,7 @@ from web.accounts import views
 urlpatterns = [
     path("sign-up/", views.SignUp.as_view(), name="sign-up"),
     path("sign-in/", views.SignIn.as_view(), name="sign-in"),
-    path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
+    path("sign-out/", views.SignOut.as_view(), name="sign-out"),
     path("again/", views.again, name="sign-in-again"),
     path("password/", views.Password.as_view(), name="password"),
     path("sessions/", views.sessions, name="sessions"),

@@ -3,9 +3,10 @@
 from typing import Any
 
 from django.contrib import messages
-from django.contrib.auth import authenticate, login
+from django.contrib.auth import authenticate, get_user_model, login
 from django.contrib.auth import views as auth
 from django.contrib.auth.signals import user_login_failed
+from django.db import IntegrityError
 from django.dispatch import receiver
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
@@ -53,14 +54,24 @@ class SignUp(_Throttled, FormView[Any]):
     limit = SIGN_UPS
 
     def get_form_kwargs(self) -> dict[str, Any]:
-        """Let a guest's own account be named."""
-        mine = {"instance": self.request.user} if guests.is_guest(self.request.user) else {}
+        """Let a guest's own account be named: read anew, for a refused name must not stand on the page as who asks."""
+        guest = guests.guest_of(self.request)
+        mine = {"instance": get_user_model().objects.get(pk=guest.pk)} if guest else {}
         return {**super().get_form_kwargs(), **mine}
+
+    def get_context_data(self, **more: Any) -> dict[str, Any]:
+        """Say what is kept of a visitor's work."""
+        guest = guests.guest_of(self.request)
+        return super().get_context_data(visitor=guest, **more)
 
     def form_valid(self, form: Any) -> HttpResponse:
         """Keep the account and sign in."""
         tried(self.limit, self.who())
-        user = form.save()
+        try:
+            user = form.save()
+        except IntegrityError:  # two took the name at once
+            form.add_error("username", form.instance.unique_error_message(type(form.instance), ["username"]))
+            return self.form_invalid(form)
         login(self.request, user, backend=_BACKEND)
         self.request.session.set_expiry(None)
         return guests.forget(super().form_valid(form))
@@ -79,12 +90,16 @@ class SignIn(_Throttled, auth.LoginView):
 
     def form_valid(self, form: Any) -> HttpResponse:
         """Sign in, and take along what was tried as a guest."""
-        guest = self.request.user if guests.is_guest(self.request.user) else None
-        response = super().form_valid(form)
-        if guest:
-            guests.became.send(sender=type(self), guest=guest, user=form.get_user())
-            guest.delete()
-        return guests.forget(response)
+        guests.become(self.request, guests.guest_of(self.request), form.get_user())
+        return guests.forget(redirect(self.get_success_url()))
+
+
+class SignOut(auth.LogoutView):
+    """Sign out, a visitor too: the browser comes back as nobody."""
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """End the session, and forget who came back by the cookie."""
+        return guests.forget(super().post(request, *args, **kwargs))
 
 
 class Password(_Throttled, auth.PasswordChangeView):
@@ -124,8 +139,8 @@ def again(request: Request) -> HttpResponse:
     user = authenticate(request, **form.cleaned_data)
     if user is None:
         return JsonResponse({"problem": _("That is not the password of this account.")})
-    login(request, user, backend=_BACKEND)
-    return JsonResponse({"token": get_token(request)})
+    guests.become(request, guests.guest_of(request), user)
+    return guests.forget(JsonResponse({"token": get_token(request)}))
 
 
 @signed_in

@@ -50,7 +50,9 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "web.config.logs.logged",
+    "web.words.met.counted",
     "web.jobs.news.quick",
+    "web.config.private.never_stored",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",

@@ -20,6 +20,7 @@ from web.jobs.document import Change, Document, position, put, read
 from web.jobs.models import Event, Job, Received
 from web.jobs.rows import apart, read_rows, settings_of, write_touched
 from web.jobs.sound import require_room, require_whole, standings
+from web.jobs.weight import fold, weigh, weight_of
 
 # Typing a number is one change: what one person types in one place goes on with their last event.
 _SAME_TYPING = timedelta(seconds=20)
@@ -100,11 +101,13 @@ def edit(job_id: UUID, user: User, planner: Planner, seen: Seen, check: Check) -
     """
     job = locked_job(job_id, user)
     document, rows = read_rows(job)
-    if was_received(job, seen):
+    if was_received(job, user, seen):
         return Edited(job, document)
     before = standings(document)
     plan = planner(document)
     later = _later(job, seen)
+    if seen.version < job.folded:
+        _require_not_blind(job, document, plan.changes)
     _require_no_conflict(job, document, plan.changes, later)
     made = _make(document, [*plan.also, *plan.changes])
     by_others = [theirs for _event, theirs in later]
@@ -113,24 +116,34 @@ def edit(job_id: UUID, user: User, planner: Planner, seen: Seen, check: Check) -
         require_room(document)
         check(document, made)
         _log(job, user, made, plan.title[:_LONGEST_TITLE], seen)
+        fold(job)
         keep(job, rows, document, made)
     return Edited(job, document, by_others, plan.at, plan.done)
 
 
-def was_received(job: Job, seen: Seen) -> bool:
-    """Return whether an act was taken before; from now on it was. The job must be locked."""
+def was_received(job: Job, user: User, seen: Seen) -> bool:
+    """Return whether an act of a person was taken before; from now on it was. The job must be locked."""
     if not seen.once:
         return False
-    _row, made = Received.objects.get_or_create(job=job, once=seen.once)
+    _row, made = Received.objects.get_or_create(job=job, user=user, once=seen.once)
     return not made
 
 
 def _later(job: Job, seen: Seen) -> list[tuple[Event, Change]]:
-    """Return what other pages changed after this one was shown."""
+    """Return what other pages changed after this one was shown, as far as the log reaches back."""
     events = job.events.filter(touched__gt=seen.version).select_related("actor")
     others = [event for event in events if not (seen.page and event.page == seen.page)]
     changed = [(event, Change.from_json(raw)) for event in others for raw in event.changes]
     return [(event, change) for event, change in changed if not change.stays]
+
+
+def _require_not_blind(job: Job, document: Document, wanted: Sequence[Change]) -> None:
+    """Raise Conflict where a page so old that the log does not reach back to it would write over anything."""
+    for change in wanted:
+        now = read(document, change.path)
+        if now not in (None, change.after):
+            folded = Event(job=job, at=job.changed_at, seq=job.folded, touched=job.folded)
+            raise Conflict(folded, now, document, job.version)
 
 
 def _require_no_conflict(job: Job, document: Document, wanted: Sequence[Change], later: Any) -> None:
@@ -164,9 +177,12 @@ def _log(job: Job, user: User, changes: list[Change], title: str, seen: Seen) ->
         last.save()
         return
     raw = [change.as_json() for change in changes]
+    weight = weight_of(raw)
     Event.objects.create(
-        job=job, actor=user, at=now, seq=version, touched=version, changes=raw, title=title, page=seen.page
-    )
+        job=job, actor=user, at=now, seq=version, touched=version, changes=raw, title=title, page=seen.page,
+        bytes=weight,
+    )  # fmt: skip
+    job.log_bytes += weight
 
 
 def _goes_on(last: Event, job: Job, user: User, changes: list[Change], now: datetime, seen: Seen) -> bool:
@@ -186,6 +202,7 @@ def _goes_on(last: Event, job: Job, user: User, changes: list[Change], now: date
 def keep(job: Job, rows: dict[str, int], document: Document, changes: Sequence[Change]) -> None:
     """Write what changed: the job, and of its nodes those that the changes touch; `rows` are those it had."""
     job.name, job.book, job.entries = document["job"]["name"], document["job"]["book"], settings_of(document)
+    weigh(job, changes)
     job.version += 1
     job.changed_at = timezone.now()
     job.save()

@@ -12,14 +12,14 @@ from django.dispatch import receiver
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
-from voltaje.errors import InputError
 from voltaje.message import Message
-from web.accounts.guests import became, forgotten
+from web.accounts.guests import became, forgotten, is_guest
 from web.jobs.document import Document
-from web.jobs.limits import MOST_JOBS, MOST_NODES_OF_ALL
-from web.jobs.models import Event, Job, Membership, Received, Role
+from web.jobs.limits import MOST_JOBS, MOST_NODES_OF_ALL, over
+from web.jobs.models import Event, Job, Membership, Reading, Received, Role
 from web.jobs.rows import settings_of, write_all
 from web.jobs.sound import require_room, require_whole
+from web.jobs.weight import require_bytes, weight_of
 
 KEPT_AWAY = timedelta(days=30)  # a job that was put away can be brought back so long
 _RESENT_WITHIN = timedelta(days=14)  # a page that was left open sends what waits in it at most so late
@@ -35,7 +35,9 @@ def create(user: User, document: Document) -> Job:
     require_room(document)
     get_user_model().objects.select_for_update().get(pk=user.pk)  # two at once are counted one after the other
     _require_room_for_more(user, len(document["nodes"]))
-    job = Job(name=document["job"]["name"], book=document["job"]["book"], entries=settings_of(document))
+    held = weight_of(document)
+    require_bytes(user.pk, held)
+    job = Job(name=document["job"]["name"], book=document["job"]["book"], entries=settings_of(document), bytes=held)
     job.save()
     Membership.objects.create(job=job, user=user, role=Role.OWNER)
     write_all(job, document)
@@ -46,10 +48,10 @@ def _require_room_for_more(user: User, nodes: int) -> None:
     held = Job.objects.owned_by(user).aggregate(jobs=Count("pk", distinct=True), nodes=Count("nodes"))
     if held["jobs"] >= MOST_JOBS:
         message = Message("an account keeps at most {most} jobs, those put away with them", most=MOST_JOBS)
-        raise InputError("jobs", message)
+        raise over("jobs of an account", "jobs", message)
     if held["nodes"] + nodes > MOST_NODES_OF_ALL:
         message = Message("all jobs of an account hold at most {most} nodes", most=MOST_NODES_OF_ALL)
-        raise InputError("jobs", message)
+        raise over("nodes of an account", "jobs", message)
 
 
 @transaction.atomic
@@ -82,15 +84,52 @@ def purge(now: datetime) -> int:
     return number
 
 
+_MOST_MAY = {Role.OWNER: 2, Role.EDITOR: 1, Role.VIEWER: 0}
+
+
 @receiver(became)
 def take_along(sender: Any, guest: User, user: User, **_more: Any) -> None:
-    """Give a guest's jobs, and what the guest did in them, to whom the guest signs in as."""
-    Membership.objects.filter(user=guest).update(user=user)
+    """Give a guest's jobs, what the guest did in them, and the files that wait, to whom the guest signs in as.
+
+    Where both are members of a job, the person has what the one of them may do that may do more.
+    """
+    own = {mine.job_id: mine for mine in Membership.objects.filter(user=user).select_for_update()}
+    for theirs in Membership.objects.filter(user=guest).select_for_update():
+        mine = own.get(theirs.job_id)
+        if mine is None:
+            theirs.user = user
+            theirs.save(update_fields=["user"])
+            continue
+        mine.role = max(mine.role, theirs.role, key=lambda role: _MOST_MAY[Role(role)])
+        mine.save(update_fields=["role"])
+        theirs.delete()
     Event.objects.filter(actor=guest).update(actor=user)
+    # A token that both have sent stays the person's own.
+    Received.objects.filter(user=guest).exclude(once__in=Received.objects.filter(user=user).values("once")).update(
+        user=user
+    )
+    Reading.objects.filter(user=guest).update(user=user)
 
 
 def forget_guests(now: datetime) -> None:
-    """Delete the guests who have not been back, and what they tried."""
-    guests = forgotten(now)
-    Job.objects.filter(memberships__user__in=guests, memberships__role=Role.OWNER).delete()
-    guests.delete()
+    """Delete the guests who have not been back, and what was theirs alone."""
+    for guest in forgotten(now).order_by("pk"):
+        _forget(guest, now)
+
+
+@transaction.atomic
+def _forget(guest: User, now: datetime) -> None:
+    """Delete a guest; a job that others are in goes to one of them, to someone with an account before a visitor."""
+    if not forgotten(now).select_for_update().filter(pk=guest.pk).exists():
+        return  # has come back meanwhile
+    for job in Job.objects.owned_by(guest).select_for_update(of=("self",)):
+        others = [each for each in job.memberships.select_related("user") if each.user_id != guest.pk]
+        if any(each.role == Role.OWNER for each in others):
+            continue
+        if not others:
+            job.delete()
+            continue
+        heir = max(others, key=lambda each: (not is_guest(each.user), _MOST_MAY[Role(each.role)], -each.pk))
+        heir.role = Role.OWNER
+        heir.save(update_fields=["role"])
+    guest.delete()

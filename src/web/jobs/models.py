@@ -8,8 +8,10 @@ from django.contrib.auth.models import User
 from django.db import models
 from django.db.models import Q, QuerySet
 from django.utils import timezone
+from django.utils.translation import gettext as _
 
 from voltaje.path.kinds import Kind
+from web.accounts.guests import said_name
 
 
 class Role(models.TextChoices):
@@ -43,6 +45,8 @@ class Job(models.Model):
     """One site. `version` counts every change, so that a page can say which state it saw.
 
     summary: what the list of jobs shows of it, and of which state
+    bytes, log_bytes: what its document and its log of changes hold, as text
+    folded: the version up to which the log was folded: what was done until then cannot be taken back any more
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -51,6 +55,9 @@ class Job(models.Model):
     entries = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=0)
     summary = models.JSONField(null=True)
+    bytes = models.PositiveBigIntegerField(default=0)
+    log_bytes = models.PositiveBigIntegerField(default=0)
+    folded = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(default=timezone.now)
     changed_at = models.DateTimeField(default=timezone.now)
     deleted_at = models.DateTimeField(null=True, blank=True)
@@ -103,10 +110,11 @@ class Event(models.Model):
     seq: the job's version it made, its place among the person's own changes
     touched: the version at which it last changed the job, also by being undone or done again
     page: the page it came from, whose later changes do not conflict with it
+    actor: who did it, None for a visitor who was forgotten since; bytes: what its changes hold, as text
     """
 
     job = models.ForeignKey(Job, models.CASCADE, related_name="events")
-    actor = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    actor = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     at = models.DateTimeField(default=timezone.now)
     seq = models.PositiveIntegerField()
     touched = models.PositiveIntegerField()
@@ -114,6 +122,7 @@ class Event(models.Model):
     title = models.CharField(max_length=120, blank=True)
     page = models.CharField(max_length=40, blank=True)
     changes = models.JSONField()
+    bytes = models.PositiveIntegerField(default=0)
 
     class Meta:
         ordering = ["seq"]
@@ -122,16 +131,22 @@ class Event(models.Model):
     def __str__(self) -> str:
         return f"{self.seq}: {self.changes}"
 
+    @property
+    def who(self) -> str:
+        """Who did it, as others are told; of what was folded nobody knows."""
+        return said_name(self.actor) if self.pk else _("someone")
+
 
 class Received(models.Model):
-    """An act that was taken, by its token: sent again, it counts as done."""
+    """An act of a person that was taken, by its token: sent again, it counts as done."""
 
     job = models.ForeignKey(Job, models.CASCADE, related_name="received")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, null=True, related_name="+")
     once = models.CharField(max_length=40)
     at = models.DateTimeField(default=timezone.now, db_index=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["job", "once"], name="an_act_counts_once")]
+        constraints = [models.UniqueConstraint(fields=["job", "user", "once"], name="an_act_counts_once")]
 
     def __str__(self) -> str:
         return f"{self.once} of {self.job}"

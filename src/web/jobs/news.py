@@ -18,7 +18,6 @@ _SIGNER = TimestampSigner(salt="news")
 _A_DAY_S = 24 * 3600
 _NOTHING_NEW, _NOT_YOURS, _GONE = 204, 403, 404
 _MOST_TOLD = 4
-_MOST_DIGITS = 10
 
 
 def told_to(job: Job, user: User) -> str:
@@ -73,14 +72,9 @@ def told_since(job: Job, user: User, since: int) -> list[Told]:
     if since >= job.version:
         return []
     events = job.events.filter(touched__gt=since).exclude(actor=user).select_related("actor").order_by("-touched")
-    return [Told(event.actor.get_username(), _title(event)) for event in events[:_MOST_TOLD]]
+    return [Told(event.who, _title(event)) for event in events[:_MOST_TOLD]]
 
 
 def _title(event: Event) -> str:
     title = event.title or _("changed the house")
     return _("took back: %(title)s") % {"title": title} if event.undone else title
-
-
-def since_of(text: str) -> int | None:
-    """Return the version that a page says it shows, None where it says none."""
-    return int(text) if text.isascii() and text.isdigit() and len(text) < _MOST_DIGITS else None

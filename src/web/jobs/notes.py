@@ -13,6 +13,7 @@ from web.jobs import editing
 from web.jobs.document import Document, Path
 from web.jobs.fields import other_unit
 from web.jobs.house import path_of
+from web.jobs.limits import MOST_EVENTS
 from web.words.figures import say
 
 GENERAL, ADD = "note-general", "note-add"
@@ -108,7 +109,7 @@ def note_conflict(path: Path, conflict: editing.Conflict) -> Note:
     """Another page set the same field: both values, and the choice."""
     at = time_format(localtime(conflict.event.at))
     words = _("%(who)s set this to “%(theirs)s” at %(at)s") % {
-        "who": conflict.event.actor.get_username(),
+        "who": conflict.event.who,
         "theirs": "–" if conflict.theirs is None else conflict.theirs,
         "at": at,
     }
@@ -118,6 +119,7 @@ def note_conflict(path: Path, conflict: editing.Conflict) -> Note:
 def refusal(refused: Any) -> str:
     """Why a change cannot be taken back."""
     if refused.event is None:
-        return _("There is nothing of yours to take back.")
-    who = refused.event.actor.get_username()
+        words = _("There is nothing of yours to take back: undo reaches over a job's last %(n)s changes.")
+        return words % {"n": MOST_EVENTS}
+    who = refused.event.who
     return _("%(who)s has since changed the same thing, so yours cannot be taken back.") % {"who": who}

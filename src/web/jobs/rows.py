@@ -36,7 +36,9 @@ def documents_of(jobs: Sequence[Job]) -> list[Document]:
 def read_rows(job: Job) -> tuple[Document, dict[str, int]]:
     """Return a job's document as it is, and the row of each node."""
     known = _remembered.get(job.pk)
-    nodes, rows = (dict(known.nodes), dict(known.rows)) if known and known.version <= job.version else ({}, {})
+    if known and not job.folded <= known.version <= job.version:
+        known = None  # read so long ago that the log does not say any more what was touched since
+    nodes, rows = (dict(known.nodes), dict(known.rows)) if known else ({}, {})
     if not known or not nodes:
         _read_into(nodes, rows, job.nodes.all())
     elif known.version < job.version:

@@ -13,8 +13,9 @@ from voltaje.message import Message
 from voltaje.path.model import Job
 from voltaje.tools.solve import read_document, unknown_choices
 from web.jobs.document import Change, Document, Path
-from web.jobs.limits import SOLVE_SECONDS
+from web.jobs.limits import SOLVE_SECONDS, OverCap
 from web.jobs.openfile import ordered, to_open
+from web.words.met import note
 
 
 @dataclass(frozen=True)
@@ -25,7 +26,7 @@ class Solved:
     solution: Solution
 
 
-class TooMuch(InputError):
+class TooMuch(OverCap):
     """A job that takes longer to work out than one solve may."""
 
 
@@ -42,6 +43,7 @@ class Budget:
                 "it would take over {seconds} s to work this job out: split it into several",
                 seconds=f"{self.seconds:g}",
             )
+            note("seconds of a solve")
             raise TooMuch("nodes", message)
         if self.told:
             self.told(done, of)

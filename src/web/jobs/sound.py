@@ -4,14 +4,14 @@ from collections import Counter
 from collections.abc import Collection
 from typing import Any
 
+from voltaje.digits import whole
 from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.path.soundness import Fault, Standing, clashes, faults
 from web.jobs.document import Document
-from web.jobs.limits import MOST_NODES, MOST_ON_ONE
+from web.jobs.limits import MOST_NODES, MOST_ON_ONE, over
 from web.jobs.order import way_of
 
-_DIGITS = 6
 _BETWEEN_TWO = ("doubled_way", "doubled_position")
 
 
@@ -31,8 +31,7 @@ def standings(document: Document) -> list[Standing]:
 def _standing(key: str, node: dict[str, Any]) -> Standing:
     system = node.get("system") if node["kind"] == "source" else node.get("transformer", {}).get("secondary")
     way = way_of(node)
-    plain = int(way) if way.isascii() and way.isdigit() and len(way) < _DIGITS else 0
-    return Standing(key, node["kind"], node.get("parent") or "", str(system or ""), node["position"], plain)
+    return Standing(key, node["kind"], node.get("parent") or "", str(system or ""), node["position"], whole(way) or 0)
 
 
 def broken_places(document: Document) -> list[Fault]:
@@ -58,12 +57,12 @@ def require_room(document: Document) -> None:
     """Raise InputError where a job would hold more than can be worked on here."""
     if len(document["nodes"]) > MOST_NODES:
         message = Message("a job holds at most {most} nodes here: split it into several", most=MOST_NODES)
-        raise InputError("nodes", message)
+        raise over("nodes of a job", "nodes", message)
     fed = Counter(node.get("parent") or "" for node in document["nodes"].values())
     for key, number in fed.items():
         if number > MOST_ON_ONE:
             message = Message("feeds {n}, at most {most} here: put some on another board", n=number, most=MOST_ON_ONE)
-            raise InputError(f"{key}.parent" if key else "nodes", message)
+            raise over("nodes on one", f"{key}.parent" if key else "nodes", message)
 
 
 def require_whole(before: list[Standing], document: Document, touched: Collection[str] = ()) -> None:

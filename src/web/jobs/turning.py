@@ -16,6 +16,7 @@ from web.jobs.models import Event, Job
 from web.jobs.order import freed, way_of, without_way
 from web.jobs.rows import apart, read_rows
 from web.jobs.sound import name_of, new_faults, require_room, said_of, standings
+from web.jobs.weight import weight_of
 
 
 class Refused(Exception):
@@ -64,19 +65,19 @@ def undo(job_id: UUID, user: User, check: Check, seen: Seen) -> Edited:
     Raises: Refused where there is none, or another changed it since; NoLongerFits.
     """
     job = locked_job(job_id, user)
-    return _turn(job, turns(job, user).undoable, check, seen)
+    return _turn(job, user, turns(job, user).undoable, check, seen)
 
 
 @transaction.atomic
 def redo(job_id: UUID, user: User, check: Check, seen: Seen) -> Edited:
     """Do again what the person last took back. Raises as `undo` does."""
     job = locked_job(job_id, user)
-    return _turn(job, turns(job, user).redoable, check, seen)
+    return _turn(job, user, turns(job, user).redoable, check, seen)
 
 
-def _turn(job: Job, event: Event | None, check: Check, seen: Seen) -> Edited:
+def _turn(job: Job, user: User, event: Event | None, check: Check, seen: Seen) -> Edited:
     document, rows = read_rows(job)
-    if was_received(job, seen):
+    if was_received(job, user, seen):
         return Edited(job, document)
     if event is None:
         raise Refused
@@ -101,6 +102,9 @@ def _turn(job: Job, event: Event | None, check: Check, seen: Seen) -> Edited:
     check(document, changes)
     stays = [change for change in all_changes if change.stays]
     event.changes = [each.as_json() for each in (*stays, *_as_made(changes, forward))]
+    weight = weight_of(event.changes)
+    job.log_bytes += weight - event.bytes
+    event.bytes = weight
     event.undone = not event.undone
     event.touched = job.version + 1
     event.page = seen.page
@@ -155,5 +159,5 @@ def _gone(job: Job, fault: Fault, document: Document) -> dict[str, Any]:
                 change = Change.from_json(raw)
                 taken = change.after if event.undone else change.before
                 if change.path == ("nodes", fault.other) and taken:
-                    return {"gone": str(taken.get("name") or fault.other), "who": event.actor.get_username()}
+                    return {"gone": str(taken.get("name") or fault.other), "who": event.who}
     return {"said": said_of(fault, document), "name": name_of(document, fault.id)}

@@ -87,7 +87,7 @@ def work(line: str, book: str) -> Worked:
     if worked.item.item.kind is not Kind.LOAD:
         worked.problems = [_("That is no single circuit: it has its place in a job. Say a load here.")]
         return worked
-    node = circuits_of(worked.item.item)[0]
+    node = next(circuits_of(worked.item.item))
     document["nodes"][_LOAD] = {**node, "parent": "main", "position": 2.0}
     try:
         solution = solve_job(document, _LOAD).solution

@@ -14,6 +14,7 @@ from django.utils import timezone
 from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET, require_POST
 
+from voltaje.digits import whole
 from voltaje.errors import Refused
 from voltaje.limits import MOST_NAME
 from web.accounts.access import signed_in
@@ -117,7 +118,7 @@ def bring_back(request: Request, kept_id: int) -> HttpResponse:
 @require_GET
 def compare(request: Request) -> HttpResponse:
     """Two kept sheets beside each other; what differs is marked."""
-    wanted = [int(each) for each in request.GET.getlist("kept") if each.isdecimal()][:_PAIR]
+    wanted = [number for each in request.GET.getlist("kept") if (number := whole(each)) is not None][:_PAIR]
     pair = [_mine(request, each) for each in wanted]
     if len(pair) != _PAIR:
         messages.error(request, _("Choose two sheets to compare."))

@@ -6,10 +6,12 @@ from django.conf import settings
 from django.contrib.auth.models import AnonymousUser, User
 from django.db import models
 from django.db.models import QuerySet
+from django.dispatch import receiver
 from django.utils import timezone
 
 from voltaje.tools.registry import tools
 from voltaje.tools.tool import Tool
+from web.accounts.guests import became
 
 
 class KeptQuerySet(models.QuerySet["Kept"]):
@@ -39,3 +41,9 @@ class Kept(models.Model):
     def of_tool(self) -> Tool[Any] | None:
         """Return its tool, None where this version has none of that name."""
         return tools().get(self.tool)
+
+
+@receiver(became)
+def take_along(sender: Any, guest: User, user: User, **_more: Any) -> None:
+    """Give the sheets that a guest kept to whom the guest signs in as."""
+    Kept.objects.filter(owner=guest).update(owner=user)

@@ -11,6 +11,7 @@ from django.utils.translation import gettext as _
 from django.views.decorators.http import require_GET, require_POST
 from django_htmx.http import reswap
 
+from voltaje.digits import whole
 from voltaje.errors import Refused
 from web.accounts.access import signed_in
 from web.jobs import editing, turning
@@ -21,7 +22,7 @@ from web.jobs.forms import AddForm, EditForm, RemoveForm, SeenForm
 from web.jobs.house import SOURCE, Place, check, find_house, solve, tidied
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
-from web.jobs.news import since_of, told_since, told_to
+from web.jobs.news import told_since, told_to
 from web.jobs.notes import Note, note_conflict, note_error, note_kept, refusal
 from web.jobs.rows import document_of
 from web.jobs.solving import solve_job
@@ -239,6 +240,6 @@ def region(request: Request, job_id: UUID, key: str) -> HttpResponse:
     """Every region as it now stands, for a page that takes another's change."""
     job = get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)
     document = document_of(job)
-    since = since_of(request.GET.get("since", ""))
+    since = whole(request.GET.get("since", ""))
     told = told_since(job, request.user, since) if since is not None else []
     return _changed(request, editing.Edited(job, document), _place(document, key), True, told=told)

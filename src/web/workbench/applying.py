@@ -152,7 +152,7 @@ def apply(
     except Refused as error:
         return refused(request, job_id, [note(about(error, job_id, request))])
     except editing.Conflict as conflict:
-        who = conflict.event.actor.get_username()
+        who = conflict.event.who
         words = _("%(who)s has changed the same thing meanwhile: look at it again first.") % {"who": who}
         return refused(request, job_id, [note(words)])
     except NoSuchPlace:

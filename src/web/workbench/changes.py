@@ -2,10 +2,12 @@
 
 import copy
 import secrets
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from voltaje.books.registry import find_book
+from voltaje.digits import is_whole
+from voltaje.limits import MOST_NAME
 from voltaje.path.soundness import FEEDS
 from web.jobs.document import Change, Document, Path, read
 from web.jobs.editing import ARROW
@@ -54,7 +56,9 @@ def find_board(document: Document, words: str) -> str | None:
     return found[0] if len(found) == 1 else None
 
 
-def add(document: Document, parent: str, nodes: list[dict[str, Any]], others: Sequence[Change] = ()) -> list[Change]:
+def add(
+    document: Document, parent: str, nodes: Iterable[dict[str, Any]], others: Sequence[Change] = ()
+) -> list[Change]:
     """Return the changes that hang new nodes behind the others of a parent, and behind `others` that will be there."""
     position = last_position(document, parent)
     position += STEP * sum(change.after["parent"] == parent for change in others)
@@ -265,6 +269,6 @@ def _beside(document: Document, key: str, made: list[Change]) -> list[Change]:
 def _copied(name: str) -> str:
     """Return a name for a copy: the number at its end goes up, else a 2 is put there."""
     head, _space, tail = name.rpartition(" ")
-    if head and tail.isdigit():
+    if head and is_whole(tail):
         return f"{head} {int(tail) + 1}"
-    return f"{name} 2"[:80]
+    return f"{name} 2"[:MOST_NAME]

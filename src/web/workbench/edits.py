@@ -127,7 +127,7 @@ def cells(request: Request, job: Job, form: Any) -> HttpResponse:
 def _conflict(path: Path, conflict: editing.Conflict, at: str) -> Note:
     theirs = "–" if conflict.theirs is None else conflict.theirs
     words = _("%(who)s set this to “%(theirs)s” meanwhile; what you typed is still here.") % {
-        "who": conflict.event.actor.get_username(),
+        "who": conflict.event.who,
         "theirs": theirs,
     }
     return field_note(path, at, conflict=words, place="/".join(path), version=conflict.version)

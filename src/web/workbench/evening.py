@@ -10,6 +10,7 @@ from voltaje.books.registry import find_book
 from voltaje.design.balancing import Balanced
 from voltaje.design.least_metal import REASON, least_metal
 from voltaje.design.legs import BoardLegs, legs_of
+from voltaje.digits import whole
 from voltaje.errors import Refused
 from web.accounts.access import signed_in
 from web.drawing.legs import colour
@@ -29,13 +30,13 @@ _MOST = 200
 def even(request: Request, job_id: UUID) -> HttpResponse:
     """The best moves on the chosen board, so many of them at most as are asked for."""
     job, document = opened(request, job_id)
-    most = request.GET.get("most", "")
-    cap = min(int(most), _MOST) if most.isdigit() else None
+    most = whole(request.GET.get("most", ""))
+    cap = None if most is None else min(most, _MOST)
     board = board_of(document, request.GET.get("at", ""))
     try:
         solved = solve_job(document)
-        whole = request.GET.get("whole") == "1"
-        legs = legs_of(board, solved.job, solved.solution, whole) if board in solved.solution.nodes else None
+        with_below = request.GET.get("whole") == "1"
+        legs = legs_of(board, solved.job, solved.solution, with_below) if board in solved.solution.nodes else None
     except Refused as error:
         return render(request, "workbench/_evened.html", {"error": said_of_error(error, document)})
     if legs is None:

@@ -17,6 +17,7 @@ from web.jobs.access import job_to_edit
 from web.jobs.document import Change, Document
 from web.jobs.editing import Plan, Planner
 from web.jobs.keeping import create
+from web.jobs.limits import MOST_EVENTS
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.rows import document_of
@@ -56,6 +57,7 @@ def settings(request: Request, job_id: UUID) -> HttpResponse:
         "people": job.memberships.select_related("user").order_by("pk"),
         "owns": Job.objects.owned_by(request.user).filter(pk=job.pk).exists(),
         "person": PersonForm(auto_id="person-%s"),
+        "most_events": MOST_EVENTS,
         "events": job.events.select_related("actor").order_by("-touched")[:12],
     }
     return render(request, "workbench/settings.html", context)
@@ -86,7 +88,7 @@ def _keep(request: Request, job: Job, form: Any, amendment: Any) -> str:
     except Refused as error:
         return said_of_error(error, document_of(job))
     except editing.Conflict as conflict:
-        who = conflict.event.actor.get_username()
+        who = conflict.event.who
         return _("%(who)s has changed the same thing meanwhile: look at it again first.") % {"who": who}
     return ""
 

@@ -8,6 +8,7 @@ from typing import Any
 from django.utils.translation import gettext as _
 from django.utils.translation import gettext_lazy, ngettext
 
+from voltaje.digits import is_whole
 from voltaje.errors import InputError, Refused
 from voltaje.path.intake import read_json
 from voltaje.path.kinds import Kind
@@ -150,7 +151,7 @@ def _told(error: Refused, nodes: list[dict[str, Any]]) -> str:
     """Return what is wrong with a pasted node, by its name."""
     head, _bracket, rest = error.field.partition("nodes[")
     number, _end, place = rest.partition("]")
-    node = nodes[int(number)] if not head and number.isdigit() and int(number) < len(nodes) else {}
+    node = nodes[int(number)] if not head and is_whole(number) and int(number) < len(nodes) else {}
     where = " · ".join(part for part in (str(node.get("name") or "")[:80], place.strip(".")) if part)
     return f"{where}: {say(error.message)}" if where else say(error.message)
 

@@ -1,6 +1,7 @@
 """The walk-through line in a job: what it says there, what of it was assumed, and where it would hang."""
 
 import copy
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -123,10 +124,8 @@ def _no_board(document: Document, named: str, at: str) -> str:
     return _("there is nothing yet that could feed it: add a source")
 
 
-def circuits_of(item: Item) -> list[dict[str, Any]]:
-    """Return the nodes that an item makes as the job keeps them, one for each circuit."""
-    made = []
+def circuits_of(item: Item) -> Iterator[dict[str, Any]]:
+    """Yield the nodes that an item makes as the job keeps them, one for each circuit."""
     for node in nodes_of(item):
         house = node.pop("dwelling", None)
-        made.append({**node, **(copy.deepcopy(NEW["dwelling"]) | house if house else {})})
-    return made
+        yield {**node, **(copy.deepcopy(NEW["dwelling"]) | house if house else {})}

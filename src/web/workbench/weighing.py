@@ -54,7 +54,7 @@ def readings(document: Document, line: str, at: str) -> list[Reading]:
 def _weigh(document: Document, said: Said) -> tuple[dict[str, str], float]:
     """Return what the circuit of a reading would be, and its metal [kg]."""
     first = said.items[0]
-    (made, *_rest) = changes.add(document, first.board, circuits_of(first.item))
+    (made,) = changes.add(document, first.board, [next(circuits_of(first.item))])
     key = made.path[1]
     with_it = {**document, "nodes": {**document["nodes"], key: made.after}}
     try:

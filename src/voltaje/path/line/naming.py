@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from functools import partial
 from typing import NamedTuple
 
+from voltaje.digits import is_whole
 from voltaje.message import Message
 from voltaje.path.line.said import Unused
 from voltaje.path.line.taking import Taken
@@ -64,13 +65,13 @@ def named(typed: Typed, words: Words, taken: Taken) -> Named:
             found.count = _number(word, words)
             if not found.count:
                 found.problems.append(Message("0 of them: there is nothing to add"))
-        elif word.plain.isdigit() and word.segment == segment and outlets and before not in words.lists["numbered"]:
+        elif is_whole(word.plain) and word.segment == segment and outlets and before not in words.lists["numbered"]:
             if taken.count or found.count:
                 found.numbers.append(word.typed)
                 continue
             found.count = int(word.plain)
             found.mid = at + 1 < len(left) and left[at + 1].segment == word.segment
-        elif word.plain.isdigit():
+        elif is_whole(word.plain):
             ok = word.segment == segment and before and int(word.plain) <= _MOST_IN_A_NAME
             (found.in_name if ok else found.numbers).append(word.typed)
             kept += [word] if ok else []
@@ -129,7 +130,7 @@ def _first_letter(typed: Typed) -> int:
 
 
 def _is_number(word: Word, words: Words) -> bool:
-    return word.plain.isdigit() or word.plain in words.numbers
+    return is_whole(word.plain) or word.plain in words.numbers
 
 
 def _is_figure(word: Word, words: Words) -> bool:
@@ -138,7 +139,7 @@ def _is_figure(word: Word, words: Words) -> bool:
 
 
 def _number(word: Word, words: Words) -> int:
-    return int(word.plain) if word.plain.isdigit() else words.numbers.index(word.plain) + 1
+    return int(word.plain) if is_whole(word.plain) else words.numbers.index(word.plain) + 1
 
 
 def _belongs(word: Word, words: Words, found: Named) -> bool:

@@ -27,6 +27,7 @@ from voltaje.systems import SYSTEMS
 
 _NO_POWER = (Kind.BOARD, Kind.SPARE, Kind.SPACE)
 _BARE_VOLTS = re.compile(r"(?<![\w.])(?P<v>\d{3})(?![\w.])")
+_TOO_MANY = Message("a line makes at most {most} circuits", most=MOST_CIRCUITS_OF_A_LINE)
 _SAY_WHAT = Message("say what it is and its rating, as in: kiln 11.5 kW 208 V 3ph 60 ft")
 _MAIN = re.compile(r"mains?(?: breaker| switch| disconnect)?")
 
@@ -41,7 +42,7 @@ def read_line(text: str, where: Where) -> Understood:
     for part in parts or [""]:
         found.items.append(_item(" ".join(part.replace("\u2019", "'").split()), where))
     if sum(item.circuits for item in found.items) > MOST_CIRCUITS_OF_A_LINE:
-        found.items[-1].problems.append(Message("a line makes at most {most} circuits", most=MOST_CIRCUITS_OF_A_LINE))
+        found.items[-1].problems.append(_TOO_MANY)
     return found
 
 
@@ -56,7 +57,10 @@ def _item(text: str, where: Where) -> Item:
     item.name, item.board = said.name, taken.board
     item.problems += [*taken.problems, *said.problems]
     if not item.problems:
-        _build(Heard(item, taken, said, where, words))
+        try:
+            _build(Heard(item, taken, said, where, words))
+        except InputError as error:  # an amount that no reader takes, as 9223372036854775808 A
+            item.problems.append(error.message)
     _run(item, taken)
     if not item.name:
         item.name = _kind_words(item)
@@ -127,9 +131,11 @@ def _kind_words(item: Item) -> str:
     return words[:1].upper() + words[1:]
 
 
-def nodes_of(item: Item) -> list[dict[str, Any]]:
-    """Return the nodes of the open file that an item makes, one for each circuit, without id and parent."""
-    made = []
+def nodes_of(item: Item) -> Iterator[dict[str, Any]]:
+    """Yield the nodes of the open file that an item makes, one for each circuit, without id and parent.
+
+    One after the other, as they are asked for: an item holds a count, which nobody may have judged yet.
+    """
     for at in range(1, item.circuits + 1):
         name = item.name if item.circuits == 1 else f"{item.name} {at}"
         node: dict[str, Any] = {"kind": item.kind.value, "name": name, **item.more}
@@ -139,15 +145,14 @@ def nodes_of(item: Item) -> list[dict[str, Any]]:
             node["run"] = {**item.run, **({"pins": dict(item.run["pins"])} if "pins" in item.run else {})}
         if item.assumed():
             node["assumed"] = item.assumed()
-        made.append(node)
-    return made
+        yield node
 
 
 def _judged(item: Item, where: Where) -> Iterator[Message]:
     """Let the open file's own reader judge what was made of the line."""
     system = where.system.name if where.system.name in SYSTEMS else next(iter(SYSTEMS))
     source = {"id": "s", "kind": "source", "system": system}
-    node = {"id": "n", **nodes_of(item)[0]}
+    node = {"id": "n", **next(nodes_of(item))}
     if item.kind is not Kind.SOURCE:
         node["parent"] = "s"
     try:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
+from voltaje.digits import is_whole
 from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.path.line.patterns import patterns
@@ -340,7 +341,7 @@ class _Taking:
         return True
 
     def _counted(self, said: str) -> int:
-        number = int(said) if said.isdigit() else self.words.numbers.index(said) + 1
+        number = int(said) if is_whole(said) else self.words.numbers.index(said) + 1
         if not number:
             raise InputError("", Message("{n} of them: there is nothing to add", n=number))
         return number

@@ -9,7 +9,8 @@ from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 from django.utils import timezone
 
-from web.jobs import keeping, reading
+from web.jobs import keeping
+from web.jobs.housekeeping import tidy
 from web.jobs.models import Job
 from web.jobs.sample import sample_documents
 
@@ -31,8 +32,7 @@ class Command(BaseCommand):
         """Do it; a second time changes nothing."""
         call_command("migrate", interactive=False, verbosity=0)
         call_command("collectstatic", interactive=False, verbosity=0)
-        keeping.purge(timezone.now())
-        reading.resume()
+        tidy(timezone.now())
         if options["demo"]:
             self.load_demo()
 
