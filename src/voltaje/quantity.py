@@ -15,7 +15,7 @@ from functools import cache
 from typing import Any
 
 from voltaje.errors import InputError
-from voltaje.limits import MOST_NUMBER
+from voltaje.limits import MOST_AMPS, MOST_HP, MOST_NUMBER, MOST_VA, MOST_VOLTS
 from voltaje.message import Figure, Message
 
 _HUGE = 1e15
@@ -37,6 +37,7 @@ _RATING_UNITS: dict[str, tuple[float, str]] = {
     "amps": (1, "A"),
     "hp": (1, "hp"),
 }
+_MOST_RATED = {"VA": MOST_VA, "A": MOST_AMPS, "hp": MOST_HP}
 _AREA_UNITS = {
     "ft2": "foot**2",
     "ft^2": "foot**2",
@@ -150,7 +151,7 @@ def _typed(raw: object) -> str:
 def read_rating(raw: object, decimal: str = ".") -> Rating:
     """Return a load rating; a bare number is volt-amperes.
 
-    Units: VA, kVA, W, kW, A, hp (any case). Raises InputError (field "").
+    Units: VA, kVA, W, kW, A, hp (any case). Raises InputError (field ""), also for more than any supply can carry.
 
     >>> read_rating("7.5 hp").value, read_rating("14,200 VA").value, read_rating(4500).unit
     (7.5, 14200.0, 'VA')
@@ -163,7 +164,17 @@ def read_rating(raw: object, decimal: str = ".") -> Rating:
         raise _refused("{typed} has no unit that a load can have: VA, kVA, W, kW, A or hp", typed)
     factor, base = _RATING_UNITS[unit or "va"]
     value = read_number(number, _decimal_of(raw, decimal)) * factor
+    require_carried(value, base)
     return Rating(typed, value, base, unit in ("w", "kw", "watts"))
+
+
+def require_carried(value: float, unit: str) -> None:
+    """Raise InputError (field "") for more VA, A or hp than a supply of 1,000 V can have."""
+    if not value <= _MOST_RATED[unit]:
+        amount, most = Figure(value, unit), Figure(_MOST_RATED[unit], unit)
+        message = Message("{amount} is more than {most}, the most that a supply of {volts} can have",
+                          amount=amount, most=most, volts=Figure(MOST_VOLTS, "V"))  # fmt: skip
+        raise InputError("", message)
 
 
 def read_area(raw: object, decimal: str = ".") -> tuple[str, float]:

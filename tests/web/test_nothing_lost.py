@@ -19,7 +19,7 @@ from web.accounts import guests
 from web.accounts.models import Session, Tally
 from web.jobs import keeping, limits, reading, rows
 from web.jobs.housekeeping import tidy
-from web.jobs.models import Event, Job, Membership, Reading, Received, Role
+from web.jobs.models import Event, Job, Membership, Reading, Received, Role, Work
 from web.jobs.openfile import from_open
 from web.jobs.weight import weight_of
 from web.quick.models import Kept
@@ -84,6 +84,7 @@ def test_everything_of_a_visitor_goes_along(visitor, ann):
     post(visitor, "walk", job, line="heater 3 kW 208 V", once="one")
     Kept.objects.create(owner=guest, tool="run", name="Feeder", inputs={"amps": "60"})
     Reading.objects.create(user=guest, name="site.json", text="{}")
+    Work.objects.create(user=guest, job=job, what="even", version=0)
     pointing = [
         (each.related_model, each.field.name)
         for each in get_user_model()._meta.related_objects

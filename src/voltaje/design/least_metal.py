@@ -7,6 +7,7 @@ strikes sizes out; what is lost from the source is a sum along the path, so that
 
 from __future__ import annotations
 
+import time
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from itertools import islice
@@ -28,12 +29,13 @@ from voltaje.path.model import Job
 
 REASON = "least metal"  # of a pin that was set so; it is found anew the next time
 _MOST_SIZES = 9
-_SECONDS = 3.0
+_NODES, _GUARD_S = 500, 30.0  # of the search's tree; the guard stands far behind them, so that no clock decides
 _DUST = 1e-9
 _LOW_SHARE = 0.2  # a size whose drop is under this part of its limit need not be made larger
 
 Legs = tuple[str, ...]
 Term = tuple[str, Legs]  # a run, and the voltage of it that counts
+WORST: Legs = ("worst",)  # whichever voltage loses the most
 
 
 class Candidate(NamedTuple):
@@ -46,6 +48,8 @@ class Candidate(NamedTuple):
 
     def lost(self, voltage: Legs) -> float:
         """Return what a voltage loses in it [%]."""
+        if voltage == WORST:
+            return max(self.falls.values(), default=0.0)
         return self.falls.get(voltage, self.falls.get((), 0.0))
 
 
@@ -74,6 +78,7 @@ class LeastMetal:
         comes; proven: whether it is met
     over_before: runs that broke a limit before; worst_percent: the most that is lost from the source after
     unmet: runs whose limits no size keeps
+    cut: whether the far guard of time ended the search before its count of nodes did
     """
 
     swaps: tuple[Swap, ...]
@@ -84,6 +89,7 @@ class LeastMetal:
     over_before: int
     worst_percent: float
     unmet: tuple[str, ...]
+    cut: bool = False
 
 
 def least_metal(
@@ -116,6 +122,7 @@ class _Programme:
             self.columns[key] = list(range(count, count + len(each)))
             count += len(each)
         self.count = count
+        self.run_of = [key for key, columns in self.columns.items() for _ in columns]
 
     def _candidates(self, solved: NodeSolution, now: Candidate) -> list[Candidate]:
         """Return the lawful sizes of a run whose own drop keeps its limit, smallest first; its own where none does."""
@@ -143,8 +150,11 @@ class _Programme:
 
     # Limits
 
-    def _chains(self, key: str, voltage: Legs) -> Iterable[tuple[Term, ...]]:
-        """Yield each way that a voltage comes from the source: the runs on it, with the voltage of each."""
+    def _chains(self, key: str, voltage: Legs, passed: bool = False) -> Iterable[tuple[Term, ...]]:
+        """Return each way that a voltage comes from the source: the runs on it, with the voltage of each.
+
+        passed: whether a transformer lies between
+        """
         solved = self.nodes[key]
         own: tuple[Term, ...] = ((key, voltage),) if key in self.may else ()
         parent = solved.node.parent
@@ -153,8 +163,14 @@ class _Programme:
         above = self.nodes[parent]
         if above.node.parent is None:
             return [own]
-        known = [voltage] if voltage in above.fallen and not above.node.transformer else list(above.fallen)
-        return [(*before, *own) for each in known or [()] for before in self._chains(parent, each)]
+        if voltage == WORST or (voltage in above.fallen and not above.node.transformer):
+            known = [voltage]
+        elif passed:  # each transformer would multiply the ways: beyond the first the worst voltage stands for all
+            known = [WORST]
+        else:
+            known = list(above.fallen)
+        passed = passed or above.node.transformer is not None
+        return [(*before, *own) for each in known or [()] for before in self._chains(parent, each, passed)]
 
     def _rows(self) -> tuple[list[dict[int, float]], list[float], list[str]]:
         """Return the limits from the source: a row of what each column loses, the limit, whose it is."""
@@ -194,27 +210,31 @@ class _Programme:
         rows, limits, keys = self._rows()
         unmet = set()
         for at, row in enumerate(rows):
-            least = sum(min(row.get(column, 0.0) for column in columns) for columns in self.columns.values())
+            # Of each run on the way, the least that one of its sizes loses; the others lose nothing here.
+            on_it = {self.run_of[column] for column in row}
+            least = sum(min(row.get(column, 0.0) for column in self.columns[key]) for key in on_it)
             if least > limits[at] + _DUST:
                 unmet.add(keys[at])
                 limits[at] = np.inf
         cost = np.array([self._cost(each) for may in self.may.values() for each in may])
         if not self.count:
             return LeastMetal((), 0.0, 0.0, 0.0, True, 0, 0.0, ())
+        begun = time.monotonic()
         found = optimize().milp(
             cost,
             integrality=np.ones(self.count),
             bounds=optimize().Bounds(0, 1),
             constraints=self._constraints(rows, limits),
-            options={"time_limit": _SECONDS, "mip_rel_gap": 1e-9},
+            options={"node_limit": _NODES, "time_limit": _GUARD_S, "mip_rel_gap": 1e-9},
         )
+        cut = time.monotonic() - begun >= _GUARD_S
         if found.x is None:
             chosen = {key: may[-1] for key, may in self.may.items()}
-            return self._answer(chosen, 0.0, unmet, rows)
+            return self._answer(chosen, 0.0, unmet, rows, cut)
         chosen = {
             key: may[int(np.argmax(found.x[self.columns[key]]))] for key, may in self.may.items()
         }  # fmt: skip
-        return self._answer(chosen, float(found.mip_dual_bound), unmet, rows)
+        return self._answer(chosen, float(found.mip_dual_bound), unmet, rows, cut)
 
     def _constraints(self, rows: list[dict[int, float]], limits: list[float]) -> list[Any]:
         at = [(row, column) for row, key in enumerate(self.columns) for column in self.columns[key]]
@@ -230,7 +250,12 @@ class _Programme:
         return made
 
     def _answer(
-        self, chosen: Mapping[str, Candidate], bound: float, unmet: set[str], rows: list[dict[int, float]]
+        self,
+        chosen: Mapping[str, Candidate],
+        bound: float,
+        unmet: set[str],
+        rows: list[dict[int, float]],
+        cut: bool,
     ) -> LeastMetal:
         before = sum(self._cost(each) for each in self.now.values())
         after = sum(self._cost(each) for each in chosen.values())
@@ -244,7 +269,15 @@ class _Programme:
         worst = max((sum(value for column, value in row.items() if column in taken) for row in rows), default=0.0)
         over = sum(self._is_over(solved) for solved in self.nodes.values())
         return LeastMetal(
-            swaps, before, after, bound, after <= bound + max(_DUST, 1e-6 * after), over, worst, tuple(sorted(unmet))
+            swaps,
+            before,
+            after,
+            bound,
+            after <= bound + max(_DUST, 1e-6 * after),
+            over,
+            worst,
+            tuple(sorted(unmet)),
+            cut,
         )
 
     def _is_over(self, solved: NodeSolution) -> bool:

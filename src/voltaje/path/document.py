@@ -22,9 +22,11 @@ from voltaje.path.soundness import Standing, faults
 from voltaje.path.surroundings import Surroundings, read_surroundings
 from voltaje.path.transformer import TransformerSpec
 from voltaje.quantity import (
+    Rating,
     read_plain,
     read_rating,
     require_between,
+    require_carried,
 )
 from voltaje.reader import Reader
 from voltaje.systems import System, find_system
@@ -233,6 +235,9 @@ def _run(reader: Reader, unit: str) -> RunSpec:
 def _load(reader: Reader) -> LoadSpec:
     values = read_values(LoadSpec, reader, "", {"rating": _ONE})
     phases, poles = _phases_and_poles(reader, values)
+    with reader.guard("count"):
+        rating: Rating = values["rating"]
+        require_carried(rating.value * values.get("count", 1), rating.unit)
     belong = {"phases": phases, "poles": poles, "household": _household(reader, values, phases)}
     return LoadSpec(**{**values, **belong})
 

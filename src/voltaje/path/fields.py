@@ -13,7 +13,7 @@ from enum import StrEnum
 from typing import Any, TypeVar
 
 from voltaje.errors import InputError, UnknownName
-from voltaje.limits import MOST_NAME
+from voltaje.limits import MOST_AMPS, MOST_NAME, MOST_VA, MOST_VOLTS
 from voltaje.message import Message
 from voltaje.quantity import (
     length_in,
@@ -44,11 +44,13 @@ class Shape:
     """What a value is: how it is read, what of JSON it may be, whether a person types it as a number.
 
     read: takes what was given and the unit of a length without one; raises InputError (field "")
+    edges: the largest that is taken and the first that is not, as a person types them; none where it has no size
     """
 
     read: Callable[[Any, str], Any]
     schema: Json
     typed: bool = False
+    edges: tuple[Any, Any] | None = None
 
 
 @dataclass(frozen=True)
@@ -212,22 +214,23 @@ _MOST_M, _MOST_FT2 = 100_000, 10_000_000
 _COLDEST_C, _HOTTEST_C = -40, 100
 LEGS = ("L1", "L2", "L3")
 
-TEXT = Shape(_plain(_text), {"type": "string", "maxLength": MOST_NAME})
+TEXT = Shape(_plain(_text), {"type": "string", "maxLength": MOST_NAME}, edges=("x" * MOST_NAME, "x" * (MOST_NAME + 1)))
 SIZE = Shape(_plain(lambda raw: read_size(_text(raw))), {"type": "string"})
 FLAG = Shape(_plain(_flag), {"type": "boolean"})
-SHARE = Shape(_plain(_share), {"type": ["number", "string", "boolean"]}, typed=True)
-LENGTH = Shape(_length, _TYPED, typed=True)
-TEMPERATURE = Shape(_plain(_temperature), _TYPED, typed=True)
-AREA = Shape(_plain(_area), _TYPED, typed=True)
-RATING = Shape(_plain(_rating), _TYPED, typed=True)
+SHARE = Shape(_plain(_share), {"type": ["number", "string", "boolean"]}, typed=True, edges=("100 %", "101 %"))
+LENGTH = Shape(_length, _TYPED, typed=True, edges=(f"{_MOST_M} m", f"{_MOST_M + 1} m"))
+TEMPERATURE = Shape(_plain(_temperature), _TYPED, typed=True, edges=(_HOTTEST_C, _HOTTEST_C + 1))
+AREA = Shape(_plain(_area), _TYPED, typed=True, edges=(_MOST_FT2, _MOST_FT2 + 1))
+RATING = Shape(_plain(_rating), _TYPED, typed=True, edges=(MOST_VA, MOST_VA + 1))
 SYSTEM = Shape(_plain(lambda raw: find_system(raw, "")), {"enum": list(SYSTEMS)})
 LEG_NAMES = Shape(_plain(_legs), {"type": "array", "items": {"enum": list(LEGS)}, "uniqueItems": True})
-WHOLE = Shape(_plain(lambda raw: round(read_plain(raw))), _TYPED, typed=True)
 
 
 def whole(low: int, high: int) -> Shape:
     """Return the shape of a whole number between two, both included."""
-    return Shape(_plain(lambda raw: read_count(raw, low, high)), {"type": ["integer", "string"]})
+    return Shape(
+        _plain(lambda raw: read_count(raw, low, high)), {"type": ["integer", "string"]}, edges=(high, high + 1)
+    )
 
 
 def one_number(*known: int) -> Shape:
@@ -239,7 +242,8 @@ def one_number(*known: int) -> Shape:
             raise InputError("", Message("must be one of: {known}", known=list(known)))
         return value
 
-    return Shape(_plain(read), {"enum": [*known, *(str(each) for each in known)]})
+    schema = {"enum": [*known, *(str(each) for each in known)]}
+    return Shape(_plain(read), schema, edges=(known[-1], known[-1] + 1))
 
 
 def number(low: float, high: float, unit: str = "", read: Callable[[Any], float] = read_plain) -> Shape:
@@ -250,19 +254,7 @@ def number(low: float, high: float, unit: str = "", read: Callable[[Any], float]
         require_between(value, low, high, unit, above=True)
         return value
 
-    return Shape(_plain(checked), _TYPED, typed=True)
-
-
-def positive(read: Callable[[Any], float] = read_plain) -> Shape:
-    """Return the shape of a number above zero."""
-
-    def checked(raw: Any) -> float:
-        value = float(read(raw))
-        if not value > 0:
-            raise InputError("", Message("must be more than zero"))
-        return value
-
-    return Shape(_plain(checked), _TYPED, typed=True)
+    return Shape(_plain(checked), _TYPED, typed=True, edges=(high, high + max(abs(high), 1) / 1000))
 
 
 def one_of(kinds: type[StrEnum]) -> Shape:
@@ -290,5 +282,5 @@ def one_word(*known: str) -> Shape:
     return Shape(_plain(read), {"enum": list(known)})
 
 
-VOLTS = number(0, 1000, "V", read_volts)
-AMPS = positive(read_amps)
+VOLTS = number(0, MOST_VOLTS, "V", read_volts)
+AMPS = number(0, MOST_AMPS, "A", read_amps)

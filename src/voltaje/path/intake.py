@@ -12,7 +12,7 @@ import unicodedata
 from typing import Any
 
 from voltaje.errors import InputError
-from voltaje.limits import MOST_NESTED, MOST_TEXT
+from voltaje.limits import MOST_NESTED, MOST_TEXT, MOST_VALUES
 from voltaje.message import Message
 
 _MOST_DIGITS = 40
@@ -35,11 +35,16 @@ def clean_text(text: str) -> str:
     return unicodedata.normalize("NFC", kept)
 
 
-def read_json(text: str) -> Any:
+def read_json(text: str, most_values: int = MOST_VALUES) -> Any:
     """Return a file's JSON, cleaned throughout.
 
-    Raises: InputError where it is no JSON, nests too deep, or holds a number or a text beyond the caps; with its place.
+    most_values: between its commas, counted before anything is built of them
+    Raises: InputError where it is no JSON, holds too much, nests too deep, or holds a number or a text beyond the
+        caps; with its place.
     """
+    if text.count(",") >= most_values:
+        message = Message("holds more than {most} values: split it into several", most=most_values)
+        raise InputError("file", message)
     try:
         raw = json.loads(text, parse_int=_whole)
     except RecursionError as error:

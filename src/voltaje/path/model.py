@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
-from voltaje.limits import MOST_COUNT, MOST_WAYS
+from voltaje.limits import MOST_COUNT, MOST_VA, MOST_WAYS
 from voltaje.path.board import BoardSpec, WaySpec
 from voltaje.path.cookers import COOKERS, CookerSpec
 from voltaje.path.electrodes import ELECTRODES
@@ -21,13 +21,11 @@ from voltaje.path.fields import (
     TEMPERATURE,
     TEXT,
     VOLTS,
-    WHOLE,
     declared,
     number,
     one_number,
     one_of,
     one_word,
-    positive,
     whole,
 )
 from voltaje.path.kinds import HOUSEHOLD, Kind, LoadKind
@@ -73,7 +71,7 @@ class PathPins:
         label="Measured length", link="drop", hint="length",
     )  # fmt: skip
     demand_va: float | None = declared(
-        "demand_va", positive(), "the demand [VA]", label="Set demand by hand", link="demand", hint="VA"
+        "demand_va", number(0, MOST_VA, "VA"), "the demand [VA]", label="Set demand by hand", link="demand", hint="VA"
     )
     reason: str = declared("reason", TEXT, "why it is fixed", default="", label="Why", link="reason")
 
@@ -124,7 +122,7 @@ class RunSpec:
     )  # fmt: skip
     sets: int | None = declared("sets", SETS, "conductors in parallel")
     terminal_c: int | None = declared(
-        "terminal_c", WHOLE, "what the terminals of this run are marked for; the job's by default",
+        "terminal_c", whole(0, 200), "what the terminals of this run are marked for; the job's by default",
         label="Terminals", link="conductor", choices="terminal_c", family="nec", hint="as the job has it",
     )  # fmt: skip
     role: Role | None = declared(

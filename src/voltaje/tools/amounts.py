@@ -7,11 +7,28 @@ from contextlib import suppress
 from typing import Any
 
 from voltaje.errors import InputError
+from voltaje.limits import MOST_AMPS, MOST_HP, MOST_VA
 from voltaje.message import Message
-from voltaje.path.fields import Shape, number
-from voltaje.quantity import read_amps, read_plain, read_rating, read_share, read_temperature, read_volts
+from voltaje.path.fields import AMPS, VOLTS, Shape, number
+from voltaje.quantity import read_amps, read_plain, read_rating, read_share, read_temperature
 
-_MOST_A, _MOST_V, _MOST_K, _MOST_HP = 6000.0, 1000.0, 100_000.0, 10_000.0
+__all__ = [
+    "AMPS",
+    "AMPS_OR_NONE",
+    "FACTOR",
+    "HP",
+    "KEEPS",
+    "KVA",
+    "KW",
+    "PART",
+    "RISE",
+    "VOLTS",
+    "one_of_words",
+    "several",
+]
+
+_MOST_K = MOST_VA / 1000
+_JUST_UNDER_NOTHING = -1e-9  # so that nothing at all may be entered too
 
 
 def _in_unit(unit: str, base: str, scale: float) -> Callable[[Any], float]:
@@ -29,11 +46,10 @@ def _in_unit(unit: str, base: str, scale: float) -> Callable[[Any], float]:
     return read
 
 
-HP = number(0, _MOST_HP, "hp", _in_unit("hp", "hp", 1))
+HP = number(0, MOST_HP, "hp", _in_unit("hp", "hp", 1))
 KW = number(0, _MOST_K, "kW", _in_unit("kW", "VA", 1000))
 KVA = number(0, _MOST_K, "kVA", _in_unit("kVA", "VA", 1000))
-AMPS = number(0, _MOST_A, "A", read_amps)
-VOLTS = number(0, _MOST_V, "V", read_volts)
+AMPS_OR_NONE = number(_JUST_UNDER_NOTHING, MOST_AMPS, "A", read_amps)
 PART = number(0, 1, read=read_share)
 KEEPS = number(0, 1)
 RISE = number(0, 200, "°C", read_temperature)
@@ -49,7 +65,8 @@ def several(one: Shape, most: int) -> Shape:
             raise InputError("", Message("must be a list of at most {most}", most=most))
         return [one.read(each, unit) for each in given]
 
-    return Shape(read, {"type": "array", "items": one.schema, "maxItems": most})
+    edges = ([one.edges[0]] * most, [one.edges[0]] * (most + 1)) if one.edges else None
+    return Shape(read, {"type": "array", "items": one.schema, "maxItems": most}, edges=edges)
 
 
 def one_of_words(known: Callable[[], tuple[str, ...]]) -> Shape:

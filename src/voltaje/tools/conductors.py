@@ -29,7 +29,7 @@ def _length(raw: Any, unit: str) -> tuple[str, float]:
     return given, metres
 
 
-TYPED_LENGTH = Shape(_length, {"type": ["string", "number"]}, typed=True)
+TYPED_LENGTH = Shape(_length, {"type": ["string", "number"]}, typed=True, edges=(f"{_MOST_M} m", f"{_MOST_M + 1} m"))
 MATERIAL = one_word("Cu", "Al")
 BOOK = Shape(
     lambda raw, _unit: find_book(raw),

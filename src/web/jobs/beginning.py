@@ -12,7 +12,7 @@ from voltaje.path.kinds import Kind
 from voltaje.samples import NAMES, sample
 from voltaje.tools.solve import read_document, unknown_choices
 from web.jobs.document import Document
-from web.jobs.limits import MOST_BYTES, MOST_NODES
+from web.jobs.limits import MOST_BYTES, MOST_NODES, MOST_VALUES
 from web.jobs.openfile import from_open
 from web.words.figures import say
 from web.words.trade import trade
@@ -43,7 +43,7 @@ def text_of(upload: Any) -> tuple[str, str]:
 
 def document_in(text: str) -> Document:
     """Return the document of a job file's text, read but not solved. Raises InputError with the place."""
-    raw = read_json(text)
+    raw = read_json(text, MOST_VALUES)
     listed = raw.get("nodes") if isinstance(raw, dict) else None
     if isinstance(listed, list) and len(listed) > MOST_NODES:
         message = Message(

@@ -16,7 +16,7 @@ from voltaje.message import Message
 from web.accounts.guests import became, forgotten, is_guest
 from web.jobs.document import Document
 from web.jobs.limits import MOST_JOBS, MOST_NODES_OF_ALL, over
-from web.jobs.models import Event, Job, Membership, Reading, Received, Role
+from web.jobs.models import Event, Job, Membership, Reading, Received, Role, Work
 from web.jobs.rows import settings_of, write_all
 from web.jobs.sound import require_room, require_whole
 from web.jobs.weight import require_bytes, weight_of
@@ -108,7 +108,8 @@ def take_along(sender: Any, guest: User, user: User, **_more: Any) -> None:
     Received.objects.filter(user=guest).exclude(once__in=Received.objects.filter(user=user).values("once")).update(
         user=user
     )
-    Reading.objects.filter(user=guest).update(user=user)
+    for kind in (Reading, Work):
+        kind.objects.filter(user=guest).update(user=user)
 
 
 def forget_guests(now: datetime) -> None:

@@ -11,6 +11,7 @@ MOST_NODES_OF_ALL = 50_000  # in all jobs of an account
 MOST_NOTED = 500  # findings of a job that were noted with a reason
 SOLVE_SECONDS = 10.0  # of one core, for one solve
 MOST_BYTES = 4_000_000  # of a job file, and of a job
+MOST_VALUES = 200_000  # between the commas of what is read here
 MOST_BYTES_OF_ALL = 200_000_000  # of all jobs of an account, with their logs
 MOST_EVENTS = 400  # acts of a job that can be taken back; older ones are folded
 MOST_LOG_BYTES = 2_000_000  # of a job's log

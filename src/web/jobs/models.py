@@ -171,3 +171,26 @@ class Reading(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Work(models.Model):
+    """A question about a job that takes long: what is asked, and once the worker has answered, the answer as shown.
+
+    version: of the job that it was asked about
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="works")
+    job = models.ForeignKey(Job, models.CASCADE, related_name="works")
+    what = models.CharField(max_length=20)
+    asked = models.JSONField(default=dict)
+    version = models.PositiveIntegerField()
+    answer = models.TextField(blank=True)
+    begun_at = models.DateTimeField(default=timezone.now)
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["begun_at"]
+
+    def __str__(self) -> str:
+        return f"{self.what} of {self.job}"

@@ -1,20 +1,16 @@
 """Job files that take long are read by the worker, with their progress shown; the others at once."""
 
-import logging
 import time
-from collections.abc import Iterator
-from contextlib import contextmanager
 from datetime import timedelta
-from uuid import UUID
 
 from django.contrib.auth.models import User
-from django.db import connection, transaction
+from django.db import transaction
 from django.utils import timezone
 from django.utils.translation import gettext as _
-from django_tasks import TaskResultStatus, task
-from django_tasks_db.models import DBTaskResult
+from django_tasks import task
 
 from voltaje.errors import Refused
+from web.jobs import queue
 from web.jobs.beginning import document_in, said
 from web.jobs.document import Document
 from web.jobs.keeping import create
@@ -25,7 +21,6 @@ from web.words.met import note
 
 _TOLD_EVERY = 0.3  # [s]
 _KEPT = timedelta(days=1)
-_log = logging.getLogger("voltaje.worker")
 
 
 class TooMany(Exception):
@@ -44,43 +39,9 @@ def begin(user: User, name: str, text: str) -> Reading:
 
 
 def resume() -> None:
-    """Put what an ended worker left unfinished in the queue again; delete what was done long ago.
-
-    A task that an ended worker had begun counts as failed: nobody is at it any more.
-    """
+    """Put files that an ended worker left unread in the queue again; delete what was done long ago."""
     Reading.objects.filter(ended_at__lt=timezone.now() - _KEPT).delete()
-    path = read_in_background.module_path
-    mine = DBTaskResult.objects.filter(task_path=path)
-    waiting = {each["args"][0] for each in mine.ready().values_list("args_kwargs", flat=True)}
-    for reading in Reading.objects.filter(ended_at=None).order_by("begun_at"):
-        if str(reading.pk) not in waiting and not _is_held(reading.pk):
-            mine.running().filter(args_kwargs__args=[str(reading.pk)]).update(
-                status=TaskResultStatus.FAILED, finished_at=timezone.now()
-            )
-            read_in_background.enqueue(str(reading.pk))
-            _log.warning("a file that an ended worker left is read again: %s", reading.pk)
-
-
-@contextmanager
-def _held(reading_id: UUID) -> Iterator[bool]:
-    """Hold a reading among all workers while it is read: yield whether it is ours. It ends with the connection."""
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT pg_try_advisory_lock(%s)", [_number(reading_id)])
-        (mine,) = cursor.fetchone()
-        try:
-            yield mine
-        finally:
-            if mine:
-                cursor.execute("SELECT pg_advisory_unlock(%s)", [_number(reading_id)])
-
-
-def _is_held(reading_id: UUID) -> bool:
-    with _held(reading_id) as mine:
-        return not mine
-
-
-def _number(reading_id: UUID) -> int:
-    return reading_id.int >> 65  # what a lock of the database is named by
+    queue.put_again(read_in_background, Reading.objects.filter(ended_at=None).order_by("begun_at"))
 
 
 @task()
@@ -89,7 +50,7 @@ def read_in_background(reading_id: str) -> None:
     reading = Reading.objects.filter(pk=reading_id, ended_at=None).first()
     if reading is None:
         return  # done by the worker before, or taken back
-    with _held(reading.pk) as mine:
+    with queue.held(reading.pk) as mine:
         if mine:
             _read(reading)
 

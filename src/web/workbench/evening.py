@@ -1,9 +1,12 @@
 """What evening out and least metal propose, with their proofs, before anything is made."""
 
+from typing import Any
 from uuid import UUID
 
+from django.contrib.auth.models import User
 from django.http import HttpResponse
 from django.shortcuts import render
+from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET
 
 from voltaje.books.registry import find_book
@@ -14,15 +17,22 @@ from voltaje.digits import whole
 from voltaje.errors import Refused
 from web.accounts.access import signed_in
 from web.drawing.legs import colour
+from web.jobs.document import Document
 from web.jobs.listing import may_edit
+from web.jobs.models import Job
+from web.jobs.rows import document_of
 from web.jobs.saying import said_of_error
 from web.jobs.solving import solve_job
+from web.jobs.working import Waits, answers, asked
 from web.words.request import Request
 from web.workbench.changes import board_of
 from web.workbench.forms import LeastForm
 from web.workbench.views import opened
 
 _MOST = 200
+# So many circuits are answered at once, well under a second; more are left to the worker.
+_EVENED_AT_ONCE, _LEAST_AT_ONCE = 200, 250
+_EVENED, _LEAST = "workbench/_evened.html", "workbench/_least.html"
 
 
 @signed_in
@@ -31,27 +41,51 @@ def even(request: Request, job_id: UUID) -> HttpResponse:
     """The best moves on the chosen board, so many of them at most as are asked for."""
     job, document = opened(request, job_id)
     most = whole(request.GET.get("most", ""))
-    cap = None if most is None else min(most, _MOST)
-    board = board_of(document, request.GET.get("at", ""))
+    about: dict[str, Any] = {
+        "board": board_of(document, request.GET.get("at", "")),
+        "most": None if most is None else min(most, _MOST),
+        "with_below": request.GET.get("whole") == "1",
+    }
+    hung = document["nodes"].values() if about["with_below"] else _fed_by(document, about["board"])
+    if len(hung) <= _EVENED_AT_ONCE:
+        return HttpResponse(_even(job, about, request.user))
+    return _from_worker(request, job, "even", about)
+
+
+def _fed_by(document: Document, board: str) -> list[dict[str, Any]]:
+    return [node for node in document["nodes"].values() if node.get("parent") == board]
+
+
+def _from_worker(request: Request, job: Job, what: str, about: dict[str, Any]) -> HttpResponse:
+    """Answer from the worker, or with the words that wait for it and ask again."""
+    found = asked(job, request.user, what, about)
+    if isinstance(found, Waits):
+        return render(request, "workbench/_waits.html", {"waits": found, "address": request.get_full_path()})
+    return HttpResponse(found)
+
+
+@answers("even")
+def _even(job: Job, about: dict[str, Any], user: User) -> str:
+    document, board = document_of(job), about["board"]
     try:
         solved = solve_job(document)
-        with_below = request.GET.get("whole") == "1"
-        legs = legs_of(board, solved.job, solved.solution, with_below) if board in solved.solution.nodes else None
+        known = board in solved.solution.nodes
+        legs = legs_of(board, solved.job, solved.solution, about["with_below"]) if known else None
     except Refused as error:
-        return render(request, "workbench/_evened.html", {"error": said_of_error(error, document)})
+        return render_to_string(_EVENED, {"error": said_of_error(error, document)})
     if legs is None:
-        return render(request, "workbench/_evened.html", {})
-    found = legs.evened(cap)
+        return render_to_string(_EVENED, {})
+    found = legs.evened(about["most"])
     context = {
         "found": found,
         "rows": _rows(legs, found, find_book(solved.solution.book).terms.family),
         "moves": _moves(legs, found),
-        "may_edit": may_edit(job, request.user),
-        "cap": cap,
+        "may_edit": may_edit(job, user),
+        "cap": about["most"],
         "spread": (_spread(found.amps_before), _spread(found.amps)),
         "gap": found.largest_a - found.bound_a,
     }
-    return render(request, "workbench/_evened.html", context)
+    return render_to_string(_EVENED, context)
 
 
 def _spread(amps: dict[str, float]) -> float:
@@ -95,20 +129,29 @@ def least(request: Request, job_id: UUID) -> HttpResponse:
     form = LeastForm(request.GET)
     if not form.is_valid():
         words = [str(message) for messages in form.errors.values() for message in messages]
-        return render(request, "workbench/_least.html", {"error": " ".join(words)})
-    asked = form.cleaned_data
-    prices = {metal: asked[key] for metal, key in (("Cu", "cu"), ("Al", "al")) if asked[key]}
+        return render(request, _LEAST, {"error": " ".join(words)})
+    given = form.cleaned_data
+    prices = {metal: given[key] for metal, key in (("Cu", "cu"), ("Al", "al")) if given[key]}
+    about = {"margin": given["margin"] or 0.0, "prices": prices}
+    if len(document["nodes"]) <= _LEAST_AT_ONCE:
+        return HttpResponse(_least(job, about, request.user))
+    return _from_worker(request, job, "least", about)
+
+
+@answers("least")
+def _least(job: Job, about: dict[str, Any], user: User) -> str:
+    document = document_of(job)
     try:
         solved = solve_job(document)
-        found = least_metal(solved.job, solved.solution, asked["margin"] or 0.0, prices)
+        found = least_metal(solved.job, solved.solution, about["margin"], about["prices"])
     except Refused as error:
-        return render(request, "workbench/_least.html", {"error": said_of_error(error, document)})
+        return render_to_string(_LEAST, {"error": said_of_error(error, document)})
     nodes = document["nodes"]
     context = {
         "found": found,
-        "unit": "" if prices else "kg",
+        "unit": "" if about["prices"] else "kg",
         "reason": REASON,
-        "may_edit": may_edit(job, request.user),
+        "may_edit": may_edit(job, user),
         "unmet": [nodes[key].get("name") or key for key in found.unmet],
     }
-    return render(request, "workbench/_least.html", context)
+    return render_to_string(_LEAST, context)

@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 
 from voltaje.digits import is_whole
 from voltaje.errors import InputError
+from voltaje.limits import MOST_CIRCUITS_OF_A_LINE
 from voltaje.message import Message
 from voltaje.path.line.patterns import patterns
 from voltaje.path.line.said import Unused
@@ -341,6 +342,8 @@ class _Taking:
         return True
 
     def _counted(self, said: str) -> int:
+        if said[0].isdigit() and not is_whole(said):
+            raise InputError("", Message("a line makes at most {most} circuits", most=MOST_CIRCUITS_OF_A_LINE))
         number = int(said) if is_whole(said) else self.words.numbers.index(said) + 1
         if not number:
             raise InputError("", Message("{n} of them: there is nothing to add", n=number))

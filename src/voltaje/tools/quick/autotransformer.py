@@ -9,11 +9,12 @@ from voltaje.design.windings.auto import Stacked, every_stacking, tapped
 from voltaje.design.windings.bank import MOST_PERCENT
 from voltaje.errors import InputError
 from voltaje.formula import Formula
+from voltaje.limits import MOST_VA
 from voltaje.message import Figure, Message
 from voltaje.path.fields import Shape, number, one_word
-from voltaje.quantity import read_amps, read_plain, read_rating, read_volts, require_between
+from voltaje.quantity import read_plain, read_rating, require_between
 from voltaje.sheet import Sheet
-from voltaje.tools.amounts import KVA, several
+from voltaje.tools.amounts import AMPS, KVA, VOLTS, several
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
 from voltaje.tools.autos import node_of, said_of
@@ -22,7 +23,6 @@ from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
 _KIND, _VOLTS_OF, _LOAD = Message("Kind"), Message("Volts"), Message("Load")
 TWO, TAPPED, WYE, OPEN = "two_winding", "tapped", "wye", "open_delta"
-_VOLT = number(0, 1000, "V", read_volts)
 _NEAR = 0.025  # so near to what is wanted one serves as well as another
 _THREE, _TWO = 3, 2
 
@@ -50,12 +50,13 @@ def _tap(raw: Any, _unit: str) -> tuple[float, bool]:
     text = str(raw).strip()
     percent = text.endswith("%")
     value = read_plain(text.removesuffix("%").strip() if percent else raw)
-    require_between(value, 0, 1e6, above=True)
+    require_between(value, 0, _MOST_TURNS, above=True)
     return value, percent
 
 
-_VA = number(0, 1e8, "VA", _rating)
-_TAP = Shape(_tap, {"type": ["number", "string"]})
+_MOST_TURNS = 1_000_000
+_VA = number(0, MOST_VA, "VA", _rating)
+_TAP = Shape(_tap, {"type": ["number", "string"]}, edges=(_MOST_TURNS, _MOST_TURNS + 1))
 
 
 class AutoAsked(OfABook):
@@ -79,17 +80,18 @@ class AutoAsked(OfABook):
     ] = TWO
     high_v: Annotated[
         float | None,
-        Ask(_VOLT, "rated, of the unit's larger winding", Message("Winding H"), _KIND, "V", when=("kind", (TWO,))),
+        Ask(VOLTS, "rated, of the unit's larger winding", Message("Winding H"), _KIND, "V", when=("kind", (TWO,))),
     ] = None
     low_v: Annotated[
-        float | None, Ask(_VOLT, "rated, of the other", Message("Winding X"), _KIND, "V", when=("kind", (TWO,)))
+        float | None, Ask(VOLTS, "rated, of the other", Message("Winding X"), _KIND, "V", when=("kind", (TWO,)))
     ] = None
     kva: Annotated[
         float | None,
         Ask(KVA, "of the unit, as a two-winding transformer", Message("Unit"), _KIND, "kVA", when=("kind", (TWO,))),
     ] = None
     turns: Annotated[
-        float | None, Ask(number(0, 1e6), "of the whole winding", Message("Turns"), _KIND, when=("kind", (TAPPED,)))
+        float | None,
+        Ask(number(0, _MOST_TURNS), "of the whole winding", Message("Turns"), _KIND, when=("kind", (TAPPED,))),
     ] = None
     taps: Annotated[
         list[float] | None,
@@ -117,13 +119,13 @@ class AutoAsked(OfABook):
         Ask(_TAP, "where it is loaded", Message("Loaded at"), _KIND, when=("kind", (TAPPED,))),
     ] = None
     from_v: Annotated[
-        float, Ask(_VOLT, "that it is fed with; line to line on three phase", Message("Fed with"), _VOLTS_OF, "V")
+        float, Ask(VOLTS, "that it is fed with; line to line on three phase", Message("Fed with"), _VOLTS_OF, "V")
     ]
-    to_v: Annotated[float | None, Ask(_VOLT, "wanted", Message("Wanted"), _VOLTS_OF, "V")] = None
+    to_v: Annotated[float | None, Ask(VOLTS, "wanted", Message("Wanted"), _VOLTS_OF, "V")] = None
     load_va: Annotated[float | None, Ask(_VA, "that it carries", Message("Load"), _LOAD)] = None
     load_a: Annotated[
         float | None,
-        Ask(number(0, 6000, "A", read_amps), "in place of VA", Message("Load in A"), _LOAD, "A", more=True),
+        Ask(AMPS, "in place of VA", Message("Load in A"), _LOAD, "A", more=True),
     ] = None
 
 

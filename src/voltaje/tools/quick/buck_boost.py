@@ -14,16 +14,16 @@ from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.fields import FLAG, RATING, number, one_number
 from voltaje.physics.motor_curve import running
-from voltaje.quantity import Rating, read_volts
+from voltaje.quantity import Rating
 from voltaje.sheet import Sheet
 from voltaje.systems import system_of
+from voltaje.tools.amounts import VOLTS
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
 _SUPPLY, _LOAD = Message("Supply"), Message("Load")
-_VOLTS = number(0, 1000, "V", read_volts)
 _TWO, _THREE, _FOUR = 2, 3, 4
 _OF_SYSTEM = 0.03  # of the volts wanted: nearer names are one system
 _SHOWN = 12
@@ -38,7 +38,7 @@ _TORQUE = Formula("(volts / rated) * (volts / rated) * 100")
 class BoostAsked(OfABook):
     """What buck and boost is asked by."""
 
-    line_v: Annotated[float, Ask(_VOLTS, "measured, line to line", Message("Measured"), _SUPPLY, "V")]
+    line_v: Annotated[float, Ask(VOLTS, "measured, line to line", Message("Measured"), _SUPPLY, "V")]
     phases: Annotated[int, Ask(one_number(1, 3), "1 or 3", Message("Phases"), _SUPPLY, shown=1)] = 1
     supply_wires: Annotated[
         int, Ask(one_number(3, 4), "of a three-phase supply: 4 with its neutral", Message("Wires"), _SUPPLY, shown=3)
@@ -54,7 +54,7 @@ class BoostAsked(OfABook):
             by_family={"nec": "60", "iec": "50"},
         ),
     ] = 0
-    load_v: Annotated[float, Ask(_VOLTS, "wanted, line to line", Message("Wanted"), _LOAD, "V")]
+    load_v: Annotated[float, Ask(VOLTS, "wanted, line to line", Message("Wanted"), _LOAD, "V")]
     load: Annotated[Rating, Ask(RATING, "kVA, A or hp", Message("Load"), _LOAD)]
     neutral_needed: Annotated[
         bool, Ask(FLAG, "by the load", Message("Neutral needed"), _LOAD, shown=False, more=True)

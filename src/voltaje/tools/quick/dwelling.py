@@ -25,7 +25,7 @@ from voltaje.books.dwellings import (
 )  # fmt: skip
 from voltaje.books.registry import find_book
 from voltaje.design.circuits.common import sets_of
-from voltaje.limits import MOST_ITEMS
+from voltaje.limits import MOST_ITEMS, MOST_VA
 from voltaje.message import Figure, Message
 from voltaje.path.fields import Shape
 from voltaje.rounding import HalfReading
@@ -41,8 +41,8 @@ def _as_given(raw: Any, _unit: str) -> Any:
     return raw
 
 
-def _given(schema: Mapping[str, Any], typed: bool = False) -> Shape:
-    return Shape(_as_given, dict(schema), typed)
+def _given(schema: Mapping[str, Any], typed: bool = False, edges: tuple[Any, Any] | None = None) -> Shape:
+    return Shape(_as_given, dict(schema), typed, edges)
 
 
 def _one_of(kinds: Any) -> Shape:
@@ -50,7 +50,8 @@ def _one_of(kinds: Any) -> Shape:
 
 
 _TYPED = {"type": ["string", "number"]}
-_AMOUNT, _COUNT = _given(_TYPED, typed=True), _given({"type": ["integer", "string"]})
+_TOO_MUCH = (MOST_VA, MOST_VA + 1)  # the house's own reader judges amounts and counts
+_AMOUNT, _COUNT = _given(_TYPED, typed=True, edges=_TOO_MUCH), _given({"type": ["integer", "string"]}, edges=_TOO_MUCH)
 _RATINGS = _given({"type": "array", "items": _TYPED, "maxItems": MOST_ITEMS})
 _FLAG, _NAME = _given({"type": "boolean"}), _given({"type": "string"})
 _RATING = 'a rating: "4.5 kW", "14 200 VA", "48 A", "1½ hp"; a bare number is VA'

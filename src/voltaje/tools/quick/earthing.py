@@ -10,9 +10,9 @@ from voltaje.design.circuits.common import sets_of
 from voltaje.findings import Finding, Severity
 from voltaje.message import Message
 from voltaje.path.electrodes import ELECTRODES, NAMES
-from voltaje.path.fields import SIZE, number, one_number, one_word, whole
-from voltaje.quantity import read_amps
+from voltaje.path.fields import SIZE, one_number, one_word, whole
 from voltaje.sheet import Sheet
+from voltaje.tools.amounts import AMPS_OR_NONE
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import MATERIALS, OfABook
@@ -46,7 +46,7 @@ class EarthingSheet(OfABook):
     ] = "no"  # fmt: skip
     neutral_a: Annotated[
         float | None,
-        Ask(number(-1e-9, 6000, "A", read_amps), "greatest unbalanced load", Message("Neutral load"), _NEUTRAL, "A",
+        Ask(AMPS_OR_NONE, "greatest unbalanced load", Message("Neutral load"), _NEUTRAL, "A",
             family="nec"),
     ] = None  # fmt: skip
     terminal_c: Annotated[

@@ -14,9 +14,9 @@ from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.fields import TEXT, number, whole
 from voltaje.physics.ladder import Found, Rung, Section, ladder
-from voltaje.quantity import read_amps, read_ohms, read_volts, read_watts
+from voltaje.quantity import read_ohms, read_watts
 from voltaje.sheet import Sheet
-from voltaje.tools.amounts import several
+from voltaje.tools.amounts import AMPS_OR_NONE, VOLTS, several
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask, Asked, Items
 from voltaje.tools.conductors import OfABook
@@ -26,9 +26,7 @@ _SUPPLY, _SECTIONS, _NEUTRAL = Message("Supply"), Message("Sections"), Message("
 _MOST = 12
 _OHM = number(-1e-12, 1e6, "Ω", read_ohms)
 _LOAD_OHM = number(0, 1e9, "Ω", read_ohms)
-_OR_NO_AMPS = number(-1e-12, 6000, "A", read_amps)
 _WATTS = number(-1e-12, 1e6, "W", read_watts)
-_VOLTS = number(0, 1000, "V", read_volts)
 _ANGLE = number(0, 180, "°")
 _SIDES = ("1", "2", "line")
 _HALF_TURN = 180.0
@@ -47,10 +45,10 @@ class SectionItem(Asked):
     line1_ohm: Annotated[float, Ask(_OHM, "of its line 1", Message("Line 1"), hint="Ω", shown=0)] = 0.0
     neutral_ohm: Annotated[float, Ask(_OHM, "of its neutral", Message("Neutral"), hint="Ω", shown=0)] = 0.0
     line2_ohm: Annotated[float, Ask(_OHM, "of its line 2", Message("Line 2"), hint="Ω", shown=0)] = 0.0
-    load1_a: Annotated[float | None, Ask(_OR_NO_AMPS, "on line 1", Message("Load on line 1"), hint="A")] = None
-    load2_a: Annotated[float | None, Ask(_OR_NO_AMPS, "on line 2", Message("Load on line 2"), hint="A")] = None
+    load1_a: Annotated[float | None, Ask(AMPS_OR_NONE, "on line 1", Message("Load on line 1"), hint="A")] = None
+    load2_a: Annotated[float | None, Ask(AMPS_OR_NONE, "on line 2", Message("Load on line 2"), hint="A")] = None
     line_load_a: Annotated[
-        float | None, Ask(_OR_NO_AMPS, "between the lines", Message("Between the lines"), hint="A", more=True)
+        float | None, Ask(AMPS_OR_NONE, "between the lines", Message("Between the lines"), hint="A", more=True)
     ] = None
     name1: Annotated[str, Ask(TEXT, "what hangs on line 1", Message("Its name, line 1"), shown="", more=True)] = ""
     name2: Annotated[str, Ask(TEXT, "what hangs on line 2", Message("Its name, line 2"), shown="", more=True)] = ""
@@ -97,7 +95,7 @@ class EdisonAsked(OfABook):
     """What a three-wire ladder is asked by."""
 
     volts: Annotated[
-        list[float] | None, Ask(several(_VOLTS, 2), "of each line to neutral", Message("Volts, each side"), _SUPPLY,
+        list[float] | None, Ask(several(VOLTS, 2), "of each line to neutral", Message("Volts, each side"), _SUPPLY,
                                 "V; V", by_family={"nec": "120; 120", "iec": "230; 230"})
     ] = None  # fmt: skip
     angle_deg: Annotated[

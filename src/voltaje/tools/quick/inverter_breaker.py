@@ -37,7 +37,10 @@ def _outputs(raw: Any, unit: str) -> tuple[float, ...]:
     return tuple(KVA.read(item, unit) for item in items)
 
 
-_OUTPUTS = Shape(_outputs, {"type": ["string", "number", "array"], "items": {"type": ["string", "number"]}}, typed=True)
+_OUTPUTS = Shape(
+    _outputs, {"type": ["string", "number", "array"], "items": {"type": ["string", "number"]}}, typed=True,
+    edges=([KVA.edges[0]] * _MOST_RATINGS, [KVA.edges[0]] * (_MOST_RATINGS + 1)) if KVA.edges else None,
+)  # fmt: skip
 
 
 class InverterSheet(OnARun):

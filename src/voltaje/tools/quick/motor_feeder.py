@@ -14,18 +14,16 @@ from voltaje.design.circuits.common import sets_of
 from voltaje.errors import InputError
 from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
-from voltaje.path.fields import TEXT, number, one_number, one_of, whole
+from voltaje.path.fields import TEXT, one_number, one_of, whole
 from voltaje.path.machines import Design, DeviceKind, MotorType
-from voltaje.quantity import read_amps
 from voltaje.sheet import Sheet, off
-from voltaje.tools.amounts import AMPS, HP, KW, VOLTS
+from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, HP, KW, VOLTS
 from voltaje.tools.asking import Ask, Asked, Items
 from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node
 from voltaje.tools.quick.motor_branch import DESIGNS, DEVICES, TYPES
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _MOTORS, _OTHER, _FEEDER = Message("Motors"), Message("Other loads"), Message("Feeder")
-_AT_LEAST_NOTHING = number(-1e-9, 6000, "A", read_amps)
 _THREE_PHASE = 3
 _LINES = {1: 2, 3: 3}  # conductors that carry, by phases
 
@@ -73,10 +71,10 @@ class FeederAsked(OnARun):
                         _FEEDER, shown=3)
     ] = None  # fmt: skip
     other_a: Annotated[
-        float, Ask(_AT_LEAST_NOTHING, "other loads that are not continuous", Message("Other loads"), _OTHER, "A", 0)
+        float, Ask(AMPS_OR_NONE, "other loads that are not continuous", Message("Other loads"), _OTHER, "A", 0)
     ] = 0.0
     other_continuous_a: Annotated[
-        float, Ask(_AT_LEAST_NOTHING, "other loads that are continuous", Message("Continuous"), _OTHER, "A", 0)
+        float, Ask(AMPS_OR_NONE, "other loads that are continuous", Message("Continuous"), _OTHER, "A", 0)
     ] = 0.0
 
 

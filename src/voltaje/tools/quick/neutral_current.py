@@ -14,17 +14,15 @@ from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
 from voltaje.path.fields import LEGS, SIZE, SYSTEM, number, one_word
 from voltaje.physics.neutral import leg_phasors, most_with_any_off, returned
-from voltaje.quantity import read_amps
 from voltaje.sheet import Sheet, off
 from voltaje.systems import SYSTEMS, System
-from voltaje.tools.amounts import AMPS, PART, several
+from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, PART, several
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask, Asked, Items
 from voltaje.tools.conductors import MATERIAL, MATERIALS, OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _SUPPLY, _LEGS, _CIRCUITS = Message("Supply"), Message("Legs"), Message("Circuits on this neutral")
-_OR_NONE = number(-1e-9, 6000, "A", read_amps)
 _TO_NEUTRAL = tuple(name for name, system in SYSTEMS.items() if system.line_to_neutral_v)
 _HARMONIC = number(-1e-9, 1, read=lambda raw: PART.read(raw, "") if raw not in (0, "0") else 0.0)
 
@@ -38,7 +36,7 @@ _BOTH = Formula("sqrt(own * own + third * third)")
 class SharingItem(Asked):
     """A circuit that uses the neutral."""
 
-    amps: Annotated[float, Ask(_OR_NONE, "what it draws", Message("Load"), hint="A")]
+    amps: Annotated[float, Ask(AMPS_OR_NONE, "what it draws", Message("Load"), hint="A")]
     leg: Annotated[str, Ask(one_word(*LEGS), "that it stands on", Message("Leg"))]
     device_a: Annotated[float | None, Ask(AMPS, "rating of its breaker or fuse", Message("Breaker"), hint="A")] = None
     power_factor: Annotated[float, Ask(PART, "lagging", Message("Power factor"), shown=1, more=True)] = 1.0
@@ -50,7 +48,7 @@ class NeutralAsked(OfABook):
     system: Annotated[System, Ask(SYSTEM, "that the legs belong to", Message("Supply"), _SUPPLY)]
     legs: Annotated[
         list[float] | None,
-        Ask(several(_OR_NONE, len(LEGS)), "current of each leg to neutral, in the supply's order", Message("Legs"),
+        Ask(several(AMPS_OR_NONE, len(LEGS)), "current of each leg to neutral, in the supply's order", Message("Legs"),
             _LEGS, "A; A; A"),
     ] = None  # fmt: skip
     power_factors: Annotated[

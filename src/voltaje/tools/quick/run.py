@@ -13,9 +13,9 @@ from voltaje.findings import Severity
 from voltaje.message import Figure, Message
 from voltaje.path.fields import FLAG, Shape, one_number, one_word
 from voltaje.path.surroundings import EXEMPT, Surroundings
-from voltaje.quantity import length_in, read_amps, require_between
+from voltaje.quantity import length_in, require_between
 from voltaje.sheet import Sheet
-from voltaje.tools.amounts import AMPS, KEEPS, PART, VOLTS
+from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, KEEPS, PART, VOLTS
 from voltaje.tools.answer import Json, option_json
 from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node, said_length, standing
@@ -24,19 +24,12 @@ from voltaje.tools.tool import Answered, Group, Head, Tool
 _LOAD, _DEVICE = Message("Load"), Message("Device")
 
 
-def _continuous(raw: Any, _unit: str) -> float:
-    value = read_amps(raw)
-    require_between(value, 0, float("inf"), "A")
-    return value
-
-
 def _pinned_size(raw: Any, _unit: str) -> str:
     if isinstance(raw, bool) or not isinstance(raw, str | int):
         raise InputError("", Message("must be a text"))
     return str(raw).strip()
 
 
-_CONTINUOUS = Shape(_continuous, {"type": ["string", "number"]}, typed=True)
 _SIZE = Shape(_pinned_size, {"type": ["string", "integer"]})
 
 
@@ -50,7 +43,7 @@ class RunAsked(OnARun):
     ]  # fmt: skip
     phases: Annotated[int, Ask(one_number(1, 3), "1 or 3", Message("Phases"), _LOAD, shown=1)] = 1
     continuous_amps: Annotated[
-        float, Ask(_CONTINUOUS, "the part of it that is continuous", Message("Continuous part"), _LOAD, "A", 0)
+        float, Ask(AMPS_OR_NONE, "the part of it that is continuous", Message("Continuous part"), _LOAD, "A", 0)
     ] = 0.0
     power_factor: Annotated[float, Ask(PART, "lagging", Message("Power factor"), _LOAD, shown=1, more=True)] = 1.0
     use: Annotated[

@@ -12,11 +12,10 @@ from voltaje.errors import NotCovered
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.fields import SYSTEM, number
-from voltaje.quantity import read_amps
+from voltaje.path.fields import SYSTEM
 from voltaje.sheet import Sheet, off
 from voltaje.systems import SYSTEMS, System
-from voltaje.tools.amounts import AMPS, KVA
+from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, KVA
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import OnARun, conductor_of, run_node
@@ -39,7 +38,7 @@ class ServiceAsked(OnARun):
     )
     neutral_a: Annotated[
         float | None,
-        Ask(number(-1e-9, 6000, "A", read_amps), "greatest unbalanced load", Message("Neutral load"), _LOAD, "A"),
+        Ask(AMPS_OR_NONE, "greatest unbalanced load", Message("Neutral load"), _LOAD, "A"),
     ] = None  # fmt: skip
 
 

@@ -60,7 +60,10 @@ def _tap_list(raw: Any, _unit: str) -> tuple[float, ...]:
     return tuple(found)
 
 
-_TAP_LIST = Shape(_tap_list, {"type": "array", "items": {"type": ["string", "number"]}, "maxItems": _MOST_TAPS})
+_TAP_LIST = Shape(
+    _tap_list, {"type": "array", "items": {"type": ["string", "number"]}, "maxItems": _MOST_TAPS},
+    edges=([_MOST_TAP] * _MOST_TAPS, [_MOST_TAP] * (_MOST_TAPS + 1)),
+)  # fmt: skip
 _GROWTH = number(-1e-9, 3)
 _PERCENT, _RATIO = number(0, 30, "%"), number(0, 100)
 

@@ -8,8 +8,9 @@ from django.db import DatabaseError, InterfaceError, connection
 from django.utils import timezone
 from django_tasks_db.management.commands import db_worker
 
-from web.jobs import reading
+from web.jobs import reading, working
 from web.jobs.housekeeping import tidy
+from web.workbench import evening  # noqa: F401  (names what answers long questions)
 
 _EVERY_S = 3_600.0
 _log = logging.getLogger("voltaje.worker")
@@ -23,7 +24,8 @@ class Command(db_worker.Command):
     def handle(self, *args: Any, **options: Any) -> None:
         """Work until told to end."""
         _log.info("the worker begins")
-        reading.resume()
+        for left in (reading, working):
+            left.resume()
         ended = threading.Event()
         threading.Thread(target=_tidy_hourly, args=(ended,), daemon=True).start()
         try:
