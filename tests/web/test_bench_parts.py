@@ -37,7 +37,7 @@ def terms(document):
 def test_the_conductors_of_the_tree_join_from_row_to_row(job):
     """Seen from the side: what leaves a row downward enters the next one, and every branch meets a trunk."""
     document = from_open(job)
-    rows = tree_rows(document, solve_job(document).solution)
+    rows = tree_rows(document, solve_job(document))
     for above, below in itertools.pairwise(rows):
         leaving = {(s.x1, s.width) for s in above.gutter if s.x1 == s.x2 and s.y2 == ROW_H}
         entering = {(s.x1, s.width) for s in below.gutter if s.x1 == s.x2 and s.y1 == 0}
@@ -52,9 +52,9 @@ def test_the_conductors_of_the_tree_join_from_row_to_row(job):
 @given(jobs())
 def test_a_conductor_of_the_tree_grows_with_its_current(job):
     document = from_open(job)
-    solution = solve_job(document).solution
-    amps, width = {}, {}
-    for row in tree_rows(document, solution):
+    solved = solve_job(document)
+    solution, amps, width = solved.solution, {}, {}
+    for row in tree_rows(document, solved):
         amps[row.key] = max(solution.nodes[row.key].amps.values(), default=0)
         width[row.key] = next(s.width for s in row.gutter if s.y1 == s.y2)
         assert [bar.leg for bar in row.bars] == [leg for leg, _angle in solution.nodes[row.key].system.legs]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from voltaje.books.answers import Run, require_choices
 from voltaje.books.machines import Earthing, MotorCircuit
 from voltaje.books.questions import Book
@@ -40,14 +42,18 @@ def read_document(raw: object) -> Job:
     return read_job(raw, find_book(named).terms.length_unit)
 
 
-def unknown_choices(job: Job) -> list[UnknownName]:
+def unknown_choices(job: Job, of: Collection[str] | None = None) -> list[UnknownName]:
     """Return an error for every run that says something its book does not know, whatever hangs on it.
+
+    of: the nodes to look at, all where not given
 
     For what comes in anew. A job that is kept may hold what another book knew: there it is a finding at its node.
     """
     book = find_book(job.book)
     found = []
     for at, node in enumerate(job.nodes):
+        if of is not None and node.id not in of:
+            continue
         try:
             require_choices(book.choices, {key: getattr(node.run, key) for key in book.choices})
         except UnknownName as error:

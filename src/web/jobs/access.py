@@ -24,7 +24,7 @@ def locked_job(job_id: UUID, user: User) -> Job:
 
 
 def _editable(jobs: Any, job_id: UUID, user: User) -> Job:
-    job: Job | None = jobs.filter(pk__in=Job.objects.editable_by(user).filter(pk=job_id).values("pk")).first()
+    job: Job | None = jobs.editable_by(user).filter(pk=job_id).order_by().first()
     if job is not None:
         return job
     if Job.objects.visible_to(user).filter(pk=job_id).exists():

@@ -12,14 +12,14 @@ from typing import Any
 from uuid import UUID
 
 from django.contrib.auth.models import User
-from django.db import transaction
+from django.db import connection, transaction
 from django.utils import timezone
 
 from web.jobs.access import locked_job
 from web.jobs.document import Change, Document, position, put, read
 from web.jobs.models import Event, Job, Received
-from web.jobs.rows import apart, read_rows, settings_of, write_touched
-from web.jobs.sound import require_room, require_whole, standings
+from web.jobs.rows import apart, read_rows, remember, settings_of, write_touched
+from web.jobs.sound import moves_node, require_room, require_whole, standings
 from web.jobs.weight import fold, weigh, weight_of
 
 # Typing a number is one change: what one person types in one place goes on with their last event.
@@ -103,8 +103,9 @@ def edit(job_id: UUID, user: User, planner: Planner, seen: Seen, check: Check) -
     document, rows = read_rows(job)
     if was_received(job, user, seen):
         return Edited(job, document)
-    before = standings(document)
     plan = planner(document)
+    moves = any(moves_node(change.path) for change in (*plan.also, *plan.changes))
+    before = standings(document) if moves else []
     later = _later(job, seen)
     if seen.version < job.folded:
         _require_not_blind(job, document, plan.changes)
@@ -112,8 +113,9 @@ def edit(job_id: UUID, user: User, planner: Planner, seen: Seen, check: Check) -
     made = _make(document, [*plan.also, *plan.changes])
     by_others = [theirs for _event, theirs in later]
     if any(change.before != change.after and not change.stays for change in made):
-        require_whole(before, document, {change.path[1] for change in made if change.path[0] == "nodes"})
-        require_room(document)
+        if moves:
+            require_whole(before, document, {change.path[1] for change in made if change.path[0] == "nodes"})
+            require_room(document)
         check(document, made)
         _log(job, user, made, plan.title[:_LONGEST_TITLE], seen)
         fold(job)
@@ -125,12 +127,22 @@ def was_received(job: Job, user: User, seen: Seen) -> bool:
     """Return whether an act of a person was taken before; from now on it was. The job must be locked."""
     if not seen.once:
         return False
-    _row, made = Received.objects.get_or_create(job=job, user=user, once=seen.once)
-    return not made
+    # One statement, where asking first would be four: the row is there afterwards, whoever made it.
+    with connection.cursor() as cursor:
+        cursor.execute(_RECEIVE, [job.pk, user.pk, seen.once, timezone.now()])
+        return not cursor.rowcount
+
+
+_RECEIVE = f"""
+    INSERT INTO {Received._meta.db_table} (job_id, user_id, once, at) VALUES (%s, %s, %s, %s)
+    ON CONFLICT (job_id, user_id, once) DO NOTHING
+"""  # noqa: S608  (the table's own name)
 
 
 def _later(job: Job, seen: Seen) -> list[tuple[Event, Change]]:
     """Return what other pages changed after this one was shown, as far as the log reaches back."""
+    if seen.version >= job.version:
+        return []
     events = job.events.filter(touched__gt=seen.version).select_related("actor")
     others = [event for event in events if not (seen.page and event.page == seen.page)]
     changed = [(event, Change.from_json(raw)) for event in others for raw in event.changes]
@@ -166,7 +178,7 @@ def _make(document: Document, wanted: Sequence[Change]) -> list[Change]:
 
 def _log(job: Job, user: User, changes: list[Change], title: str, seen: Seen) -> None:
     now, version = timezone.now(), job.version + 1
-    last = job.events.order_by("-touched").first()
+    last = job.events.filter(touched=version - 1).first() if _is_typing(changes) else None
     if last and _goes_on(last, job, user, changes, now, seen):
         kept = Change.from_json(last.changes[0])
         last.changes = [Change(kept.path, kept.before, changes[0].after, kept.at).as_json()]
@@ -185,10 +197,13 @@ def _log(job: Job, user: User, changes: list[Change], title: str, seen: Seen) ->
     job.log_bytes += weight
 
 
+def _is_typing(changes: list[Change]) -> bool:
+    return len(changes) == 1 and isinstance(changes[0].after, str)
+
+
 def _goes_on(last: Event, job: Job, user: User, changes: list[Change], now: datetime, seen: Seen) -> bool:
-    typed = len(changes) == len(last.changes) == 1 and isinstance(changes[0].after, str)
     return (
-        typed
+        len(last.changes) == 1
         and not last.undone
         and last.actor_id == user.pk
         and last.page == seen.page
@@ -205,5 +220,9 @@ def keep(job: Job, rows: dict[str, int], document: Document, changes: Sequence[C
     weigh(job, changes)
     job.version += 1
     job.changed_at = timezone.now()
-    job.save()
+    job.save(update_fields=_KEPT)
     write_touched(job, rows, document, (change.path[1] for change in changes if change.path[0] == "nodes"))
+    transaction.on_commit(lambda: remember(job, document["nodes"], rows))
+
+
+_KEPT = ("name", "book", "entries", "version", "bytes", "log_bytes", "folded", "changed_at")

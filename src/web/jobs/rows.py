@@ -48,7 +48,7 @@ def read_rows(job: Job) -> tuple[Document, dict[str, int]]:
             rows.pop(key, None)
         _read_into(nodes, rows, job.nodes.filter(key__in=touched))
     if not known or known.version != job.version:
-        _remember(job, nodes, rows)
+        remember(job, nodes, rows)
     return _document(job, nodes), rows
 
 
@@ -64,7 +64,8 @@ _MOST_REMEMBERED = 40
 _remembered: OrderedDict[Any, _Remembered] = OrderedDict()
 
 
-def _remember(job: Job, nodes: dict[str, Any], rows: dict[str, int]) -> None:
+def remember(job: Job, nodes: dict[str, Any], rows: dict[str, int]) -> None:
+    """Remember a job's nodes and their rows as they are at its version."""
     _remembered[job.pk] = _Remembered(job.version, dict(nodes), dict(rows))
     while len(_remembered) > _MOST_REMEMBERED:
         _remembered.popitem(last=False)
@@ -103,7 +104,7 @@ def write_all(job: Job, document: Document) -> None:
 
 
 def write_touched(job: Job, rows: dict[str, int], document: Document, touched: Iterable[str]) -> None:
-    """Write the nodes that were touched; `rows` are those that the job had."""
+    """Write the nodes that were touched; `rows` are those that the job had, and has afterwards."""
     gone, new, changed = [], [], []
     for key in set(touched):
         if key not in document["nodes"]:
@@ -117,10 +118,16 @@ def write_touched(job: Job, rows: dict[str, int], document: Document, touched: I
             new.append(fresh)
     if gone:
         Node.objects.filter(pk__in=gone).delete()
-    if new:
-        Node.objects.bulk_create(new)
-    if changed:
-        Node.objects.bulk_update(changed, ["kind", "parent_key", "position", "data"])
+    for key in [key for key in rows if key not in document["nodes"]]:
+        del rows[key]
+    rows.update((node.key, node.pk) for node in Node.objects.bulk_create(new))
+    if len(changed) == 1:
+        changed[0].save(update_fields=_WRITTEN)
+    elif changed:
+        Node.objects.bulk_update(changed, _WRITTEN)
+
+
+_WRITTEN = ("kind", "parent_key", "position", "data")
 
 
 def _row(job: Job, key: str, node: dict[str, Any]) -> Node:

@@ -20,10 +20,14 @@ from web.words.met import note
 
 @dataclass(frozen=True)
 class Solved:
-    """A job as the library read it, and its solution."""
+    """A job as the library read it, and its solution.
+
+    order: its nodes, parents first, siblings by their position: whoever shows it need not sort them again
+    """
 
     job: Job
     solution: Solution
+    order: list[str]
 
 
 class TooMuch(OverCap):
@@ -56,7 +60,7 @@ def solve_job(document: Document, opened: str | None = None, budget: Budget | No
         raise InputError("name", Message("must be a text of 1 to {most} characters", most=MOST_NAME))
     job = read_document(to_open(document))
     known = opened if opened in document["nodes"] else None
-    return Solved(job, solve(job, known, budget or Budget()))
+    return Solved(job, solve(job, known, budget or Budget()), [node.id for node in job.nodes])
 
 
 class Judge:
@@ -71,7 +75,8 @@ class Judge:
 
     def __call__(self, document: Document, changes: Sequence[Change] = ()) -> None:
         solved = solve_job(document, self.opened)
-        wrong = unknown_choices(solved.job) if any(_chooses(change) for change in changes) else []
+        chosen = {change.path[1] for change in changes if _chooses(change)}
+        wrong = unknown_choices(solved.job, chosen) if chosen else []
         for error in wrong:
             about = Change(path_of(error.field, document), None, None)
             if any(change.after is not None and about.overlaps(change) for change in changes):

@@ -8,7 +8,7 @@ from voltaje.digits import whole
 from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.path.soundness import Fault, Standing, clashes, faults
-from web.jobs.document import Document
+from web.jobs.document import Document, Path
 from web.jobs.limits import MOST_NODES, MOST_ON_ONE, over
 from web.jobs.order import way_of
 
@@ -32,6 +32,17 @@ def _standing(key: str, node: dict[str, Any]) -> Standing:
     system = node.get("system") if node["kind"] == "source" else node.get("transformer", {}).get("secondary")
     way = way_of(node)
     return Standing(key, node["kind"], node.get("parent") or "", str(system or ""), node["position"], whole(way) or 0)
+
+
+_PLACES = ("kind", "parent", "position", "system", "transformer", "way", "load")
+
+
+def moves_node(path: Path) -> bool:
+    """Return whether a change of a place can bear on where nodes stand: what `_standing` reads, or a whole node."""
+    if path[0] != "nodes" or len(path) < len(("nodes", "key", "place")):
+        return path[0] == "nodes"
+    within_load = path[2] == "load" and path[3:] and path[3:] != ("way",)
+    return path[2] in _PLACES and not within_load
 
 
 def broken_places(document: Document) -> list[Fault]:

@@ -51,11 +51,22 @@ class Turns:
 
 
 def turns(job: Job, user: User) -> Turns:
-    """Return the person's own last change that stands, and the one they undid last unless they went on since."""
-    mine = job.events.filter(actor=user)
-    standing = mine.filter(undone=False).last()
-    undone = mine.filter(undone=True, seq__gt=standing.seq if standing else 0).first()
-    return Turns(standing, undone)
+    """Return the person's own last change that stands, and the one they undid last unless they went on since.
+
+    As a page shows them: without what they changed.
+    """
+    mine = job.events.filter(actor=user).order_by("-seq").defer("changes")
+    undone = None
+    # From the last back to the first that stands; of those on the way, which were undone, the oldest is done again.
+    for some in (mine[:_FIRST], mine[_FIRST:]):
+        for event in some:
+            if not event.undone:
+                return Turns(event, undone)
+            undone = event
+    return Turns(None, undone)
+
+
+_FIRST = 5  # the second question is hardly ever asked
 
 
 @transaction.atomic

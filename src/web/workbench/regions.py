@@ -101,7 +101,7 @@ def bench(
     open_ones = [each for each in remarks(document, solved) if not each.noted]
     editor = may_edit(job, request.user) if editor is None else editor
     undone = turns(job, request.user)
-    folded = folded_in(document, at, shown.unfolded)
+    folded = folded_in(document, solved.order, at, shown.unfolded)
     # A choice may unfold what it lies in: then what stands in the page stands no more.
     stands = shown if not folded else Shown(off=shown.off)
     looked = Looked(document, solved, at, editor, language, request.COOKIES.get("columns", "").split("-"))
@@ -181,7 +181,7 @@ def _standing(name: str, shown: Shown, lens: Lens | None = None) -> Region | Non
 
 
 def _tree(document: Document, solved: Solved, language: str, folded: Mapping[str, int]) -> Region:
-    rows = tree_rows(document, solved.solution, folded)
+    rows = tree_rows(document, solved, folded)
     frame = digest(repr([(row.key, row.parent) for row in rows]) + language)
     return Region("tree", frame, [kept_piece(row, language, _row) for row in rows])
 
@@ -193,7 +193,7 @@ def _chain(job: Job, document: Document, solved: Solved, at: str, editor: bool, 
     node, book = nodes[at], solved.solution.book
     parent = node.get("parent")
     view = chain_view(solved.solution, at, nodes[parent].get("name") or parent if parent else "")
-    feeders = [(key, nodes[key].get("name") or key) for key in ordered(document) if nodes[key]["kind"] in FEEDS]
+    feeders = [(key, nodes[key].get("name") or key) for key in solved.order if nodes[key]["kind"] in FEEDS]
     others = [name for name in books() if name != book]
     context = {"job": job, "at": at, "node": node, "may_edit": editor, "fields": node_fields(document, at)}
     asks = asked(solved.solution.nodes[at])

@@ -8,9 +8,9 @@ from typing import Any, NamedTuple
 from django.utils.translation import get_language
 
 from voltaje.books.registry import find_book
-from voltaje.design.solution import NodeSolution, Solution
+from voltaje.design.solution import NodeSolution
 from web.jobs.document import Document
-from web.jobs.openfile import ordered
+from web.jobs.solving import Solved
 from web.words.figures import writer
 from web.words.same import Same
 from web.workbench.folding import in_sight
@@ -69,20 +69,19 @@ class TreeRow(NamedTuple):
         return len(self.name) > _LONGEST - 2 * self.depth
 
 
-def tree_rows(
-    document: Document, solution: Solution, folded: Mapping[str, int] = MappingProxyType({})
-) -> list[TreeRow]:
+def tree_rows(document: Document, solved: Solved, folded: Mapping[str, int] = MappingProxyType({})) -> list[TreeRow]:
     """Return the rows of the path, parents before children; `folded` are boards whose circuits are not in sight."""
-    nodes, keys = document["nodes"], in_sight(document, folded) if folded else ordered(document)
+    solution = solved.solution
+    nodes, keys = document["nodes"], in_sight(document, solved.order, folded)
     depth, last, children = _shape(document, keys)
     drawn = {key: max(solution.nodes[key].amps.values(), default=0.0) for key in keys}
     most = max(drawn.values(), default=0.0) or 1.0
     width = {key: round(_THIN + _GROWS * math.sqrt(amps / most), 1) for key, amps in drawn.items()}
     passing = _passing(keys, nodes, depth, last, width)
     iec = find_book(solution.book).terms.symbols == "iec"
-    rows, write = [], writer()
+    rows, write, language = [], writer(), get_language()
     for key in keys:
-        node, solved = nodes[key], solution.nodes[key]
+        node, mine = nodes[key], solution.nodes[key]
         parent = node.get("parent") or ""
         beside = (
             passing[parent],
@@ -95,7 +94,7 @@ def tree_rows(
             folded.get(key, 0),
             iec,
         )
-        known = _made.get(node, solved, (beside, get_language()))
+        known = _made.get(node, mine, (beside, language))
         if known:
             rows.append(known)
             continue
@@ -111,16 +110,16 @@ def tree_rows(
                 depth=depth[key],
                 gutter=gutter,
                 gutter_w=FIRST_X + depth[key] * STEP + 11,
-                kva=write(solved.demand_va / 1000, 1 if solved.demand_va < _WHOLE_KVA else 0),
+                kva=write(mine.demand_va / 1000, 1 if mine.demand_va < _WHOLE_KVA else 0),
                 amps=write(amps, 1 if amps < _WHOLE_A else 0),
-                bars=_bars(solved, most),
-                worst=solved.worst,
+                bars=_bars(mine, most),
+                worst=mine.worst,
                 has_children=key in children or key in folded,
                 folded=folded.get(key, 0),
                 iec=iec,
             )
         )
-        _made.keep(node, solved, (beside, get_language()), rows[-1])
+        _made.keep(node, mine, (beside, language), rows[-1])
     return rows
 
 

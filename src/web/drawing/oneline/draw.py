@@ -4,8 +4,8 @@ import math
 from collections import Counter
 from collections.abc import Iterable
 
+from django.utils.translation import get_language, ngettext
 from django.utils.translation import gettext as _
-from django.utils.translation import ngettext
 
 from voltaje.books.answers import Terms
 from voltaje.design.circuits.common import sets_of
@@ -16,6 +16,7 @@ from web.drawing.oneline.gather import FEEDS, Nodes, Told, told
 from web.drawing.shapes import Drawing, Group, Shape
 from web.drawing.symbols import autotransformer, breaker, earth, source, symbol, transformer
 from web.words.figures import writer
+from web.words.same import SameOfMany
 from web.words.trade import kind_words
 
 COLUMN_W, BLOCK_W = 80.0, 172.0
@@ -30,6 +31,9 @@ _WIDTHS = (480.0, 560.0, 620.0, 680.0, 750.0, 830.0, 920.0, 1050.0, 1200.0, 1400
 SCREEN = 0.9  # width over height of the room that a drawing has on a screen
 _LEG_BAR_W = 76.0
 _USUAL_METAL = "Cu"  # what is not marked; the title block says so
+
+
+_blocks = SameOfMany(2_000)
 
 
 def single_line(nodes: Nodes, solution: Solution, terms: Terms, aspect: float = SCREEN) -> Drawing:
@@ -156,8 +160,20 @@ class _Artist:
         return self.ends[f"{key}-small"]
 
     def _small(self, key: str, keys: list[str]) -> Block:
-        """Return the small circuits of a board as one block: by kind, with the legs they load and what is worst."""
+        """Return the small circuits of a board as one block; where none of them was worked out anew, the one it was."""
         solved = [self.solution.nodes[each] for each in keys]
+        beside = (
+            self._title(key),
+            max(self.stroke[each] for each in keys),
+            self.terms.family,
+            self.iec,
+            get_language(),
+        )
+        known: Block | None = _blocks.get(key, solved, beside)
+        return known or _blocks.keep(key, solved, beside, self._block_of_small(key, keys, solved))
+
+    def _block_of_small(self, key: str, keys: list[str], solved: list[NodeSolution]) -> Block:
+        """Return the small circuits of a board by kind, with the legs they load and what is worst."""
         va = sum(each.demand_va for each in solved)
         title = ngettext("%(n)s small circuit", "%(n)s small circuits", len(keys)) % {"n": len(keys)}
         y = 46.0

@@ -8,7 +8,6 @@ from django.utils.translation import gettext as _
 from voltaje.path.soundness import FEEDS
 from web.drawing.oneline.draw import single_line
 from web.drawing.shapes import Group
-from web.jobs.openfile import in_order
 from web.workbench.lenses.lens import Lens, Looked
 from web.workbench.pieces import Piece, Region, digest, kept_piece
 
@@ -23,7 +22,7 @@ def _group(identity: str, group: Group) -> Piece:
 
 def _region(looked: Looked) -> Region:
     document, terms = looked.document, looked.terms
-    drawing = single_line(in_order(document), looked.solved.solution, terms)
+    drawing = single_line({key: document["nodes"][key] for key in looked.solved.order}, looked.solved.solution, terms)
     pieces = [kept_piece(group, "", lambda shown, _language: _group(shown.id, shown)) for group in drawing.groups]
     empty = all(node["kind"] in FEEDS for node in document["nodes"].values())
     frame = f"{drawing.width} {drawing.height} {looked.language} {terms.family} {empty}"
