@@ -1,4 +1,6 @@
-"""Boards whose circuits are as they were: worked out once, and shared by value with the solves that come after.
+"""Boards and circuits that are as they were: worked out once, and shared by value with the solves that come after.
+
+Of a board that is the same in all its circuits everything is taken; of one in which some circuits changed, the others.
 
 Nothing here can go stale: what is kept is taken only where everything that it was worked out from is the same again,
 compared value by value. Kept solutions are never changed.
@@ -7,7 +9,7 @@ compared value by value. Kept solutions are never changed.
 from __future__ import annotations
 
 from collections import OrderedDict
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from voltaje.books.questions import Book
 from voltaje.design.drop import Fallen
@@ -54,7 +56,27 @@ class KeptBoard(NamedTuple):
     from_above: FromAbove
 
 
+class KeptCircuit(NamedTuple):
+    """A circuit as it was worked out, and what rises from it."""
+
+    solution: NodeSolution
+    rising: Rising
+
+
+class KeptCircuits(NamedTuple):
+    """The circuits of a board as they were worked out last; given: with whatever circuits it had then."""
+
+    given: Given
+    circuits: dict[str, KeptCircuit]
+    from_above: FromAbove
+
+    def same(self, given: Given) -> bool:
+        """Return whether circuits were worked out from the same, but for what they are themselves."""
+        return self.given._replace(circuits=()) == given._replace(circuits=())
+
+
 _kept: OrderedDict[tuple[str, str, str], KeptBoard] = OrderedDict()
+_circuits: OrderedDict[tuple[str, str, str], KeptCircuits] = OrderedDict()
 
 
 def given_of(job: Job, book: Book, board: Node, circuits: list[Node], solved: NodeSolution) -> Given | None:
@@ -73,15 +95,31 @@ def find(job: Job, given: Given) -> KeptBoard | None:
     return found if found is not None and found.given == given else None
 
 
+def circuits_before(job: Job, given: Given) -> KeptCircuits | None:
+    """Return the circuits of a board as they were worked out last, if everything but themselves is the same."""
+    found = _circuits.get((job.name, given.book.name, given.board.id))
+    return found if found is not None and found.same(given) else None
+
+
 def keep(job: Job, board: KeptBoard) -> None:
     """Keep a board for the solves to come, in place of what was kept of it before."""
-    key = (job.name, board.given.book.name, board.given.board.id)
-    _kept.pop(key, None)  # in two steps that another thread may come between: the newest stands last
-    _kept[key] = board
-    while len(_kept) > _MOST_BOARDS:
-        _kept.popitem(last=False)
+    _put(_kept, job, board.given, board)
+
+
+def keep_circuits(job: Job, circuits: KeptCircuits) -> None:
+    """Keep the circuits of a board for the solves to come."""
+    _put(_circuits, job, circuits.given, circuits)
+
+
+def _put(kept: OrderedDict[tuple[str, str, str], Any], job: Job, given: Given, what: Any) -> None:
+    key = (job.name, given.book.name, given.board.id)
+    kept.pop(key, None)  # in two steps that another thread may come between: the newest stands last
+    kept[key] = what
+    while len(kept) > _MOST_BOARDS:
+        kept.popitem(last=False)
 
 
 def forget() -> None:
-    """Forget every board, so that the next solve works out all."""
+    """Forget everything, so that the next solve works out all."""
     _kept.clear()
+    _circuits.clear()

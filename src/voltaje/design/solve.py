@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 from voltaje import __version__
 from voltaje.books.answers import Run
@@ -15,7 +15,18 @@ from voltaje.design.chain import Pins, size_run, sized
 from voltaje.design.demand import Upward
 from voltaje.design.drop import Fallen, voltages_of
 from voltaje.design.equipment.on_path import equipped, feeders_of_motors
-from voltaje.design.kept import Given, KeptBoard, find, from_above, given_of, keep
+from voltaje.design.kept import (
+    Given,
+    KeptBoard,
+    KeptCircuit,
+    KeptCircuits,
+    circuits_before,
+    find,
+    from_above,
+    given_of,
+    keep,
+    keep_circuits,
+)
 from voltaje.design.ladder import options
 from voltaje.design.panel_checks import panel
 from voltaje.design.placing import place
@@ -66,6 +77,9 @@ class _Solver:
         self.steps_for = steps_for
         self.known: dict[str, KeptBoard] = {}
         self.fresh: dict[str, tuple[Given, NodeSolution]] = {}
+        self.plain: dict[str, Given] = {}  # boards some of whose circuits are worked out anew
+        self.before: dict[str, KeptCircuits] = {}
+        self.taken: dict[str, KeptCircuit] = {}  # circuits that are as they were, on such boards
         for node in job.nodes:
             if node.parent:
                 self.children[node.parent].append(node)
@@ -130,7 +144,8 @@ class _Solver:
             children = self.children[here.id]
             if children and not self._is_known(here, children):
                 placed = place(children, secondary, below, self.book.terms.way_columns)
-                waiting.extend((child, secondary, placed[child.id]) for child in children)
+                self._take(here, children, placed)
+                waiting.extend((child, secondary, placed[child.id]) for child in children if child.id not in self.taken)
 
     # Boards whose circuits are as they were
 
@@ -138,21 +153,41 @@ class _Solver:
         """Take a board's circuits as they were worked out before, if everything about them is the same."""
         given = given_of(self.job, self.book, board, circuits, self.nodes[board.id])
         opened = board.id == self.steps_for or any(node.id == self.steps_for for node in circuits)
-        if given is None or opened:
+        if given is None:
+            return False
+        self.plain[board.id] = given
+        if opened:
             return False
         known = find(self.job, given)
         if known is None:
             self.fresh[board.id] = (given, self.nodes[board.id])
             return False
+        del self.plain[board.id]
         self.known[board.id] = known
         self.nodes.update(known.circuits)
         return True
+
+    def _take(self, board: Node, circuits: list[Node], placed: Mapping[str, tuple[str, ...]]) -> None:
+        """Take those circuits of a board as they were worked out before that are the same, on the same legs."""
+        given = self.plain.get(board.id)
+        before = circuits_before(self.job, given) if given else None
+        if before is None:
+            return
+        self.before[board.id] = before
+        for node in circuits:
+            known = before.circuits.get(node.id)
+            same = known and known.solution.node == node and known.solution.legs == placed[node.id]
+            if known and same and node.id != self.steps_for:
+                self.taken[node.id] = known
+                self.nodes[node.id] = known.solution
 
     def _upward(self, node: Node) -> None:
         known = self.known.get(node.id)
         if known is not None:
             self.upward.rising[node.id] = known.rising
             self.nodes[node.id] = known.board.as_it_stands()
+        elif node.id in self.taken:
+            self.upward.rising[node.id] = self.taken[node.id].rising
         elif node.parent not in self.known:
             self.upward.work(node)
             if node.id in self.fresh:
@@ -160,6 +195,8 @@ class _Solver:
 
     def _runs_are_known(self, node: Node) -> bool:
         """Return whether a circuit's run is as it was; where the drop above its board is another, it is worked out."""
+        if node.id in self.taken:
+            return self._stands_below(node)
         known = self.known.get(node.parent or "")
         if known is None:
             return False
@@ -172,7 +209,21 @@ class _Solver:
         self.upward.work(node)
         return False
 
+    def _stands_below(self, node: Node) -> bool:
+        """Return whether what comes from above a circuit that was taken is as it was; else it is worked out anew."""
+        board = node.parent or ""
+        if from_above(self.nodes[board]) == self.before[board].from_above:
+            return True
+        was = self.taken.pop(node.id).solution
+        self.nodes[node.id] = NodeSolution(node, was.system, was.legs)
+        self.upward.work(node)
+        return False
+
     def _keep_boards(self) -> None:
+        for key, given in self.plain.items():
+            risen = {node.id: KeptCircuit(self.nodes[node.id], self.upward.rising[node.id])
+                     for node in given.circuits if node.id != self.steps_for}  # fmt: skip
+            keep_circuits(self.job, KeptCircuits(given, risen, from_above(self.nodes[key])))
         for key, (given, board) in self.fresh.items():
             above = self.nodes[key]
             circuits = {node.id: self.nodes[node.id] for node in given.circuits}

@@ -18,7 +18,7 @@ from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
 from voltaje.path.fields import LEG_NAMES, keys_of, read_values
 from voltaje.path.kinds import HOUSEHOLD, Kind
 from voltaje.path.model import Amendment, Job, LoadSpec, Node, PathPins, RunSpec, SupplySpec
-from voltaje.path.soundness import Standing, faults
+from voltaje.path.soundness import Fault, Standing, faults
 from voltaje.path.surroundings import Surroundings, read_surroundings
 from voltaje.path.transformer import TransformerSpec
 from voltaje.quantity import (
@@ -80,10 +80,17 @@ def write_job(job: Job) -> dict[str, Any]:
 
 def _check_tree(nodes: list[Node], reader: Reader) -> None:
     """Keep an error for whatever keeps the nodes from being a tree that hangs on sources."""
-    places = {node.id: at for at, node in enumerate(nodes)}
-    for fault in faults([Standing(node.id, node.kind.value, node.parent or "") for node in nodes]):
+    found = _faults_of(tuple((node.id, node.kind.value, node.parent or "") for node in nodes))
+    places = {node.id: at for at, node in enumerate(nodes)} if found else {}
+    for fault in found:
         kind = UnknownName if fault.code == "hangs_nowhere" else InputError
         reader.errors.append(kind(f"nodes[{places[fault.id]}].{fault.key}", fault.message))
+
+
+@lru_cache(maxsize=64)
+def _faults_of(stands: tuple[tuple[str, str, str], ...]) -> list[Fault]:
+    """Return what is wrong with a tree; of the same one, as after an edit of a length, it is known."""
+    return faults([Standing(*each) for each in stands])
 
 
 class Settled(dict[str, Any]):

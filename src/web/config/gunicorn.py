@@ -1,6 +1,7 @@
 """How the server runs: its processes, what it finishes before it ends, when a process is renewed."""
 
 import os
+import threading
 from pathlib import Path
 from typing import Any
 
@@ -18,6 +19,13 @@ limit_request_line = 8190
 
 _MOST_MIB = int(os.environ.get("VOLTAJE_WORKER_MIB", "400"))
 _PAGE_MIB = os.sysconf("SC_PAGE_SIZE") / 2**20 if hasattr(os, "sysconf") else 0.0
+
+
+def post_worker_init(worker: Any) -> None:
+    """Let a process that begins make its tables and templates while it serves: the first who asks waits for none."""
+    from web.workbench.warming import warm  # noqa: PLC0415  (the application is loaded by now)
+
+    threading.Thread(target=warm, daemon=True).start()
 
 
 def post_request(worker: Any, req: Any, environ: Any, resp: Any) -> None:

@@ -55,6 +55,7 @@ class Edited:
     """A job after a change: its document, and the places others changed since the page was shown.
 
     at: the node to show after it, where the change says so
+    event: what was logged of it: the person's last change that stands, after which nothing is to be done again
     """
 
     job: Job
@@ -62,6 +63,7 @@ class Edited:
     by_others: list[Change] = field(default_factory=list)
     at: str = ""
     done: str = ""
+    event: Event | None = None
 
 
 @dataclass
@@ -112,15 +114,16 @@ def edit(job_id: UUID, user: User, planner: Planner, seen: Seen, check: Check) -
     _require_no_conflict(job, document, plan.changes, later)
     made = _make(document, [*plan.also, *plan.changes])
     by_others = [theirs for _event, theirs in later]
+    event = None
     if any(change.before != change.after and not change.stays for change in made):
         if moves:
             require_whole(before, document, {change.path[1] for change in made if change.path[0] == "nodes"})
             require_room(document)
         check(document, made)
-        _log(job, user, made, plan.title[:_LONGEST_TITLE], seen)
+        event = _log(job, user, made, plan.title[:_LONGEST_TITLE], seen)
         fold(job)
         keep(job, rows, document, made)
-    return Edited(job, document, by_others, plan.at, plan.done)
+    return Edited(job, document, by_others, plan.at, plan.done, event)
 
 
 def was_received(job: Job, user: User, seen: Seen) -> bool:
@@ -176,7 +179,7 @@ def _make(document: Document, wanted: Sequence[Change]) -> list[Change]:
     return made
 
 
-def _log(job: Job, user: User, changes: list[Change], title: str, seen: Seen) -> None:
+def _log(job: Job, user: User, changes: list[Change], title: str, seen: Seen) -> Event:
     now, version = timezone.now(), job.version + 1
     last = job.events.filter(touched=version - 1).first() if _is_typing(changes) else None
     if last and _goes_on(last, job, user, changes, now, seen):
@@ -187,14 +190,15 @@ def _log(job: Job, user: User, changes: list[Change], title: str, seen: Seen) ->
         last.seq = last.touched = version
         last.at = now
         last.save()
-        return
+        return last
     raw = [change.as_json() for change in changes]
     weight = weight_of(raw)
-    Event.objects.create(
+    event = Event.objects.create(
         job=job, actor=user, at=now, seq=version, touched=version, changes=raw, title=title, page=seen.page,
         bytes=weight,
     )  # fmt: skip
     job.log_bytes += weight
+    return event
 
 
 def _is_typing(changes: list[Change]) -> bool:

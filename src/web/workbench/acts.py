@@ -17,7 +17,6 @@ from voltaje.path.kinds import Kind
 from web.accounts.access import signed_in
 from web.jobs.document import Change, Document
 from web.jobs.editing import Plan
-from web.jobs.models import Job
 from web.jobs.notes import Offer
 from web.jobs.openfile import ordered
 from web.jobs.order import branch, children
@@ -33,7 +32,7 @@ CANNOT = gettext_lazy("That cannot be done here.")
 
 
 @changing(ActForm, CANNOT)
-def act(request: Request, job: Job, form: Any) -> HttpResponse:
+def act(request: Request, job_id: UUID, form: Any) -> HttpResponse:
     """Do something to a node, or to several: duplicate, copy, move, turn, delete; or add one."""
     seen = form.cleaned_data
     key = seen["key"] or seen["at"]
@@ -52,7 +51,7 @@ def act(request: Request, job: Job, form: Any) -> HttpResponse:
         done = _told(document, keys, name, seen["act"])
         return Plan(wanted, _titles()[seen["act"]] % {"name": name}, at, done=done)
 
-    return apply(request, job.pk, seen, planner, more=shown)
+    return apply(request, job_id, seen, planner, more=shown)
 
 
 def _told(document: Document, keys: list[str], name: str, act: str) -> str:
@@ -216,7 +215,7 @@ def _turner(base: Document, by: Any) -> Callable[[Document, str], list[Change]]:
 
 
 @changing(PasteForm, gettext_lazy("That is too long to be pasted at once."))
-def paste(request: Request, job: Job, form: Any) -> HttpResponse:
+def paste(request: Request, job_id: UUID, form: Any) -> HttpResponse:
     """Hang a part of a job, as text, on the chosen board."""
     seen = form.cleaned_data
 
@@ -229,7 +228,7 @@ def paste(request: Request, job: Job, form: Any) -> HttpResponse:
         name = str(tops[0].after.get("name") or "") if len(tops) == 1 else several.counted(len(wanted))
         return Plan(wanted, _("pasted %(name)s") % {"name": name}, wanted[0].path[1])
 
-    return apply(request, job.pk, seen, planner)
+    return apply(request, job_id, seen, planner)
 
 
 @signed_in

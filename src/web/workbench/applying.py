@@ -27,6 +27,7 @@ from web.jobs.queueing import turn_at
 from web.jobs.rows import document_of
 from web.jobs.saying import said_of_error
 from web.jobs.solving import Judge, path_of, solve_job
+from web.jobs.turning import Turns
 from web.words.figures import say
 from web.words.request import Request
 from web.workbench import ways
@@ -60,19 +61,22 @@ class Said(Exception):
 
 
 def changing(form_class: type[Any], words: Words, at: str = GENERAL) -> Callable[..., Any]:
-    """Let a view change a job: signed in, posted, an editor of it, asked for in a form; else `words` are said."""
+    """Let a view change a job: signed in, posted, asked for in a form; else `words` are said.
+
+    That the person may change it is asked where it is locked for that, once; a wrong form is told to nobody else.
+    """
 
     def decorate(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
         @signed_in
         @require_POST
         @wraps(view)
         def inner(request: Request, job_id: UUID) -> HttpResponse:
-            job = job_to_edit(job_id, request.user)
             form = form_class(request.POST)
             if not form.is_valid():
+                job_to_edit(job_id, request.user)
                 return refused(request, job_id, [Note(at, error=_too_long(form) or str(words))])
             with turn_at(job_id):
-                return view(request, job, form)
+                return view(request, job_id, form)
 
         return inner
 
@@ -102,7 +106,10 @@ def changed(
     document = edited.document
     at_now = chosen(document, edited.at or seen["at"])
     solved = judge.solved if judge.solved and judge.opened == at_now else solve_job(document, at_now)
-    context = bench(request, edited.job, document, solved, at_now, seen["lens"], seen["shown"], editor=True)
+    turned = Turns(edited.event, None) if edited.event else None
+    context = bench(
+        request, edited.job, document, solved, at_now, seen["lens"], seen["shown"], editor=True, turned=turned
+    )
     told = {"notes": [Note.general(""), *notes], "focus": focus, "done": edited.done}
     return Answer.of(request, "workbench/_changed.html", {**context, **told}, kept=True)
 

@@ -13,10 +13,10 @@ from django.views.decorators.http import require_POST
 from voltaje.errors import InputError, Refused
 from web.accounts.access import signed_in
 from web.jobs import editing, turning
+from web.jobs.access import job_to_edit
 from web.jobs.document import Change, Document, NoSuchPlace, Path, read
 from web.jobs.editing import ARROW, Plan
 from web.jobs.limits import MOST_NOTED
-from web.jobs.models import Job
 from web.jobs.notes import GENERAL, Note, Offer, refusal
 from web.jobs.queueing import turn_at
 from web.jobs.rows import document_of
@@ -51,7 +51,7 @@ class NotUsed(Exception):
 
 
 @changing(NodeEditForm, gettext_lazy("That cannot be set here."))
-def edit(request: Request, job: Job, form: Any) -> HttpResponse:
+def edit(request: Request, job_id: UUID, form: Any) -> HttpResponse:
     """Set one place of a node."""
     seen, path = form.cleaned_data, form.cleaned_data["path"]
     judge, kept_as = Judge(seen["at"]), {}
@@ -71,15 +71,17 @@ def edit(request: Request, job: Job, form: Any) -> HttpResponse:
         return ways.kept(document, Plan([Change(path, None, value), *changes.with_it(document, path, value)], title))
 
     try:
-        edited = editing.edit(job.pk, request.user, planner, seen["seen"], judge)
+        edited = editing.edit(job_id, request.user, planner, seen["seen"], judge)
     except Said as reason:
-        return refused(request, job.pk, [replace(Note.general(str(reason)), offers=reason.offers)])
+        return refused(request, job_id, [replace(Note.general(str(reason)), offers=reason.offers)])
     except Refused as error:
-        return refused(request, job.pk, [note_of(error, path, document_of(job), seen["at"])])
+        return refused(
+            request, job_id, [note_of(error, path, document_of(job_to_edit(job_id, request.user)), seen["at"])]
+        )
     except editing.Conflict as conflict:
-        return refused(request, job.pk, [_conflict(path, conflict, seen["at"])])
+        return refused(request, job_id, [_conflict(path, conflict, seen["at"])])
     except NoSuchPlace:
-        return refused(request, job.pk, [Note.general(str(GONE))])
+        return refused(request, job_id, [Note.general(str(GONE))])
     value = kept_as.get("value")  # nothing where the act was received before
     kept = field_note(path, seen["at"], tidied=value if isinstance(value, str) else "")
     return changed(request, edited, judge, seen, notes=[kept] if kept.id != GENERAL else [])
@@ -105,7 +107,7 @@ def _require_shown(document: Document, change: Change) -> None:
 
 
 @changing(CellsForm, gettext_lazy("That cannot be set here."))
-def cells(request: Request, job: Job, form: Any) -> HttpResponse:
+def cells(request: Request, job_id: UUID, form: Any) -> HttpResponse:
     """Set many places at once."""
     seen = form.cleaned_data
 
@@ -121,7 +123,7 @@ def cells(request: Request, job: Job, form: Any) -> HttpResponse:
         )
         return Plan(wanted, f"{several.names_of(document, keys)}: {what}")
 
-    return apply(request, job.pk, seen, planner)
+    return apply(request, job_id, seen, planner)
 
 
 def _conflict(path: Path, conflict: editing.Conflict, at: str) -> Note:
@@ -134,7 +136,7 @@ def _conflict(path: Path, conflict: editing.Conflict, at: str) -> Note:
 
 
 @changing(LineForm, _SAY_WHAT, _AT_LINE)
-def walk(request: Request, job: Job, form: Any) -> HttpResponse:
+def walk(request: Request, job_id: UUID, form: Any) -> HttpResponse:
     """Add what a walk-through line says."""
     seen = form.cleaned_data
 
@@ -154,10 +156,10 @@ def walk(request: Request, job: Job, form: Any) -> HttpResponse:
 
     more = {"notes": [Note(_AT_LINE)], "focus": "walk-line"}
     try:
-        return apply(request, job.pk, seen, planner, _at_line, more)
+        return apply(request, job_id, seen, planner, _at_line, more)
     except NotUsed as left:
         words = _("Not used: %(words)s. Press Enter again to add it without.") % {"words": left.words}
-        return refused(request, job.pk, [Note(_AT_LINE, error=words, again=left.line)])
+        return refused(request, job_id, [Note(_AT_LINE, error=words, again=left.line)])
 
 
 def _at_line(words: str) -> Note:
@@ -165,7 +167,7 @@ def _at_line(words: str) -> Note:
 
 
 @changing(PinForm, gettext_lazy("That cannot be done here."))
-def pin(request: Request, job: Job, form: Any) -> HttpResponse:
+def pin(request: Request, job_id: UUID, form: Any) -> HttpResponse:
     """Pin one of the options: device, size, sets and material in one change."""
     seen = form.cleaned_data
 
@@ -176,7 +178,7 @@ def pin(request: Request, job: Job, form: Any) -> HttpResponse:
         title = _("pinned the run to %(name)s") % {"name": node.get("name") or seen["key"]}
         return Plan([Change(("nodes", seen["key"], "run"), None, form.run(node.get("run", {})))], title)
 
-    return apply(request, job.pk, seen, planner)
+    return apply(request, job_id, seen, planner)
 
 
 @signed_in
@@ -211,7 +213,7 @@ def _turn(request: Request, job_id: UUID, turn: Callable[..., editing.Edited]) -
 
 
 @changing(NotedForm, gettext_lazy("Say in a few words why it may stand."))
-def note(request: Request, job: Job, form: Any) -> HttpResponse:
+def note(request: Request, job_id: UUID, form: Any) -> HttpResponse:
     """Note a finding with a reason; without one it is open again. A stop stays."""
     seen = form.cleaned_data
 
@@ -224,4 +226,4 @@ def note(request: Request, job: Job, form: Any) -> HttpResponse:
             raise Said(_("At most %(most)s findings of a job can be noted.") % {"most": MOST_NOTED})
         return Plan([Change(("job", "noted"), None, noted or None)], _("noted a finding"))
 
-    return apply(request, job.pk, seen, planner)
+    return apply(request, job_id, seen, planner)

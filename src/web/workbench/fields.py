@@ -2,10 +2,13 @@
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
+from typing import NamedTuple
 
+from django.utils.translation import get_language, gettext_noop
 from django.utils.translation import gettext as _
-from django.utils.translation import gettext_noop
 
+from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
 from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
 from voltaje.path.fields import FLAG, LEG_NAMES, Declared, fields_of
@@ -57,6 +60,31 @@ class LinkFields:
         return [*(each for fields in self.by_link.values() for each in fields), *self.more]
 
 
+class Offered(NamedTuple):
+    """A declared field as a page offers it to nodes of a kind: its link and place, its words and choices."""
+
+    link: str
+    path: str
+    label: str
+    choices: tuple[Choice, ...]
+    hint: str
+
+
+@lru_cache(maxsize=400)
+def offered(kind: str, load_kind: str, book_name: str, degrees: str, _language: str) -> tuple[Offered, ...]:
+    """Return the declared fields that matter to a kind of node and its book."""
+    words, found = _Words(find_book(book_name), degrees), []
+    for place, model in (*_OF_KIND.get(kind, ()), *_OF_RUN):
+        for each in fields_of(model):
+            here = each.family in ("", words.book.terms.family) and (not each.kinds or load_kind in each.kinds)
+            if here and each.label:
+                path = f"{place}.{each.key}" if place else each.key
+                hint = words.hint(each)
+                label = trade(words.book.terms.family).get(_BY_TRADE.get(each.key, "")) or _(each.label)
+                found.append(Offered(each.link, path, label, words.choices(each, hint), hint))
+    return tuple(found)
+
+
 class _Fields:
     """Makes the fields of one node."""
 
@@ -80,27 +108,29 @@ class _Fields:
 
     def declared(self) -> Iterator[tuple[str, Field]]:
         """Yield each field that matters to the node and its book, with its link."""
-        kind = self.node.get("load", {}).get("kind", self.node["kind"])
-        for place, model in (*_OF_KIND.get(self.node["kind"], ()), *_OF_RUN):
-            for each in fields_of(model):
-                here = each.family in ("", self.book.terms.family) and (not each.kinds or kind in each.kinds)
-                if here and each.label:
-                    path = f"{place}.{each.key}" if place else each.key
-                    hint = self._hint(each)
-                    label = trade(self.book.terms.family).get(_BY_TRADE.get(each.key, "")) or _(each.label)
-                    yield each.link, self.at(path, label, self._choices(each, hint), hint)
+        kind = self.node["kind"]
+        load_kind = self.node.get("load", {}).get("kind", kind)
+        degrees = self.document["job"].get("degrees", "C")
+        for each in offered(kind, load_kind, self.document["job"]["book"], degrees, get_language() or ""):
+            yield each.link, self.at(each.path, each.label, each.choices, each.hint)
 
-    def _hint(self, each: Declared) -> str:
-        degrees = "°" + self.document["job"].get("degrees", "C")
+
+class _Words:
+    """The words of fields under a book: what holds where nothing is entered, and what may be chosen."""
+
+    def __init__(self, book: Book, degrees: str) -> None:
+        self.book, self.degrees = book, degrees
+
+    def hint(self, each: Declared) -> str:
         bundled = _("circuits") if self.book.terms.length_unit == "m" else _("wires")
-        stand_for = {"length": self.book.terms.length_unit, "degrees": degrees, "bundled": bundled}
+        stand_for = {"length": self.book.terms.length_unit, "degrees": f"°{self.degrees}", "bundled": bundled}
         return str(stand_for.get(each.hint, _(each.hint) if each.hint else ""))
 
-    def _words(self, name: str) -> str:
+    def said(self, name: str) -> str:
         """Return a choice in words."""
         return _(_SAID[name]) if name in _SAID else kind_words(name, self.book.terms.family)
 
-    def _choices(self, each: Declared, blank: str) -> tuple[Choice, ...]:
+    def choices(self, each: Declared, blank: str) -> tuple[Choice, ...]:
         """Return what may be chosen, first what holds where nothing is; none for what is typed."""
         if each.shape is LEG_NAMES:
             return _legs_choices(blank)
@@ -111,11 +141,11 @@ class _Fields:
                 self.book.occupancies if each.choices == "occupancy" else self.book.choices[each.choices]
             )
             default = blank or getattr(self.book.terms, each.key)
-            return (("", self._words(default)), *((name, self._words(name)) for name in known if name != default))
+            return (("", self.said(default)), *((name, self.said(name)) for name in known if name != default))
         known = [str(name) for name in each.shape.schema.get("enum", ())]
         if not known:
             return ()
-        words = tuple((name, self._words(name)) for name in dict.fromkeys(known))
+        words = tuple((name, self.said(name)) for name in dict.fromkeys(known))
         return words if each.required or each.key == "kind" else (("", blank), *words)
 
 
@@ -177,6 +207,11 @@ _ALWAYS_SHOWN = ("load.rating", "load.way", "run.length")
 
 def many_fields(book_name: str) -> list[tuple[str, str]]:
     """Return what can be set of several nodes at once: those a person most often means first."""
+    return _many_fields(book_name, get_language() or "")
+
+
+@lru_cache(maxsize=100)
+def _many_fields(book_name: str, _language: str) -> list[tuple[str, str]]:
     labels = {each.place: each.label for each in columns(book_name)}
     labels |= {"load.rating": _("Rating each"), "run.length": _("One-way length")}
     first = [place for place in _OFTEN_OF_MANY if place in labels]

@@ -19,7 +19,7 @@ from web.jobs.models import Job
 from web.jobs.news import told_to
 from web.jobs.openfile import ordered
 from web.jobs.solving import Solved
-from web.jobs.turning import turns
+from web.jobs.turning import Turns, turns
 from web.words.request import Request
 from web.words.trade import kind_words, trade
 from web.workbench.assumptions import asked
@@ -62,7 +62,7 @@ def remarks(document: Document, solved: Solved) -> list[Remark]:
     listed = []
     for key, each in found:
         identity = f"{key}:{each.code}"
-        reason = noted.get(identity) or noted.get(_by_wording(key, each), "")
+        reason = (noted.get(identity) or noted.get(_by_wording(key, each), "")) if noted else ""
         reason = reason if each.severity is not Severity.STOP else ""
         name = (nodes[key].get("name") or key) if key else ""
         listed.append(Remark(identity, each, key, name, reason))
@@ -92,15 +92,17 @@ def bench(
     shown: Shown = _NOTHING,
     *,
     editor: bool | None = None,
+    turned: Turns | None = None,
 ) -> dict[str, Any]:
     """Return everything the page shows. `at` must have been opened when the job was solved.
 
     shown: what of it the page shows already; editor: whether the person may change the job, where that is known
+    turned: what they may take back and do again, where that is known
     """
     nodes, language = document["nodes"], get_language() or ""
     open_ones = [each for each in remarks(document, solved) if not each.noted]
     editor = may_edit(job, request.user) if editor is None else editor
-    undone = turns(job, request.user)
+    undone = turned or turns(job, request.user)
     folded = folded_in(document, solved.order, at, shown.unfolded)
     # A choice may unfold what it lies in: then what stands in the page stands no more.
     stands = shown if not folded else Shown(off=shown.off)
