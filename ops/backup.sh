@@ -55,7 +55,7 @@ restore() {
     [ -n "$file" ] || fail "name the file to read: ./voltaje restore FILE"
     [ -r "$file" ] || fail "there is no file $file that can be read"
     need_postgres
-    dump_in "$file" | "$PG_BIN/pg_restore" --list >/dev/null 2>&1 || fail "$file is not a backup made by ./voltaje backup"
+    [ "$(dump_in "$file" 2>/dev/null | head -c 5 | tr -d '\0')" = PGDMP ] || fail "$file is not a backup made by ./voltaje backup"
     verified "$file" || fail "$file is damaged or cut short: its checksum or its rows do not hold. Nothing was touched"
     before="$VOLTAJE_LOCAL/before-restore-$(date +%Y%m%d-%H%M%S).backup"
     backup "$before"

@@ -14,6 +14,8 @@ from contextlib import suppress
 from pathlib import Path
 
 ROOT = Path(__file__).parent.parent.parent
+# What the tests run with, and an instance of its own must not: it has the settings of the product.
+_OURS = ("DATABASE_URL", "VOLTAJE_PORT", "DJANGO_SETTINGS_MODULE")
 
 
 class Instance:
@@ -28,7 +30,7 @@ class Instance:
 
     def run(self, *arguments, check=True):
         """Run the command; return what it did."""
-        told = {name: value for name, value in os.environ.items() if name not in ("DATABASE_URL", "VOLTAJE_PORT")}
+        told = {name: value for name, value in os.environ.items() if name not in _OURS}
         told |= {"VOLTAJE_LOCAL": str(self.local), "VOLTAJE_PORT": str(8_700 + self.apart), "VOLTAJE_ROOT": str(ROOT)}
         done = subprocess.run([ROOT / "voltaje", *arguments], env=told, capture_output=True, text=True, check=False)
         assert done.returncode == 0 or not check, done.stderr

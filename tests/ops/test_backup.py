@@ -4,6 +4,7 @@ import json
 import os
 import subprocess
 import sys
+import urllib.request
 from pathlib import Path
 
 import pytest
@@ -92,6 +93,50 @@ def test_what_is_no_backup_changes_nothing(instance):
     said = instance.run("restore", str(ROOT / "README.md"), check=False)
     assert said.returncode == 1
     assert "not a backup" in said.stderr
+    assert figures(instance) == before
+
+
+def broken(file, to, how):
+    """A copy of a backup that is not what it was."""
+    content = bytearray(file.read_bytes())
+    to.write_bytes(content[: len(content) * 9 // 10] if how == "cut" else content)
+    if how == "changed inside":
+        content[len(content) // 2] ^= 0xFF
+        to.write_bytes(content)
+    return to
+
+
+def serves(instance):
+    return urllib.request.urlopen(f"{instance.address}/health/", timeout=30).status == 200
+
+
+def test_a_damaged_backup_is_told_before_anything_is_stopped(instance):
+    file = instance.local / "jobs.backup"
+    instance.run("backup", str(file))
+    assert file.read_bytes().startswith(b"voltaje-backup 1 sha256 ")
+    before, served_by = figures(instance), (instance.local / "web.pid").read_text()
+    for how in ("cut", "changed inside"):
+        said = instance.run("restore", str(broken(file, instance.local / "broken.backup", how)), check=False)
+        assert said.returncode == 1
+        assert "damaged or cut short" in said.stderr
+        assert (instance.local / "web.pid").read_text() == served_by
+        assert serves(instance)
+    bare = instance.local / "bare.backup"  # as earlier versions wrote it
+    bare.write_bytes(file.read_bytes()[128:])
+    instance.run("restore", str(bare))
+    assert figures(instance) == before
+
+
+def test_a_restore_that_fails_serves_again_what_there_was(instance):
+    """A backup of a database that holds more than ours goes in once; the second time its schema is there already."""
+    psql(instance, "-c", "CREATE SCHEMA beside; CREATE TABLE beside.more (one int)")
+    file = instance.local / "more.backup"
+    instance.run("backup", str(file))
+    before = figures(instance)
+    said = instance.run("restore", str(file), check=False)
+    assert said.returncode == 1
+    assert "nothing was restored" in said.stderr
+    assert serves(instance)
     assert figures(instance) == before
 
 

@@ -1,6 +1,7 @@
 """Nobody's work goes with a second sign-in, an expiry, another's token or a full log."""
 
 import json
+import re
 import threading
 from datetime import timedelta
 
@@ -232,6 +233,27 @@ def test_a_page_older_than_the_log_writes_over_nothing_unasked(page, pottery, sh
     said = post(page, "edit", pottery, path=K2_LENGTH, value="77 ft", version=0, page="old")
     assert "someone set this to" in said
     assert document(pottery)["nodes"]["k2"]["run"]["length"] == "48 ft"
+
+
+# A long life: numbers that a page sends back are written without the marks of thousands
+
+
+def test_a_job_of_more_than_a_thousand_changes_is_changed_as_before(page, pottery):
+    Job.objects.update(version=1_234_567)
+    shown = page.get(reverse("workbench", args=[pottery.pk])).content.decode()
+    (version,) = re.findall(r'id="seen-version" name="version" value="([^"]*)"', shown)
+    said = post(page, "edit", pottery, path=K2_LENGTH, value="44 ft", version=version)
+    assert document(pottery)["nodes"]["k2"]["run"]["length"] == "44 ft"
+    (version,) = re.findall(r'id="seen-version" name="version" value="([^"]*)"', said)
+    assert "nothing of yours" not in post(page, "undo", pottery, version=version)
+
+
+@pytest.mark.parametrize("name", ["workbench", "settings", "repair", "quick"])
+def test_no_number_that_is_sent_back_has_marks_of_thousands(page, ann, pottery, name):
+    Job.objects.update(version=1_234_567)
+    Kept.objects.create(pk=1_234_567, owner=ann, tool="run", name="Feeder", inputs={"amps": "60"})
+    shown = page.get(reverse(name, args=[] if name == "quick" else [pottery.pk])).content.decode()
+    assert not re.findall(r'(?:value|data-version|hx-vals)="?[^">]*1,234,567', shown)
 
 
 # Bytes
