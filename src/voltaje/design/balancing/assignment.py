@@ -86,7 +86,7 @@ class Board:
         return counts
 
     def column(self, kind: Kind, way: Legs) -> int:
-        """Return the column of a kind's way [place]."""
+        """Return the column of a kind's way [count]."""
         return next(column for column in kind.columns if self.ways[column][1] == way)
 
     def standing(self, counts: Counts) -> Counts:

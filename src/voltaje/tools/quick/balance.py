@@ -90,6 +90,7 @@ def solve(asked: BalanceAsked) -> Answered:
         "largest_a": found.largest_a,
         "bound_a": found.bound_a,
         "proven": found.proven,
+        "cut": found.cut,
         "over": over,
         "assignment": {name: "-".join(legs) for name, legs in after.items()},
     }  # fmt: skip
@@ -181,6 +182,11 @@ def _findings(asked: BalanceAsked, found: Balanced) -> list[Finding]:
     gap = found.largest_a - found.bound_a
     if not found.proven:
         message = Message("The largest leg is {gap} over the bound: better may exist.", gap=Figure(gap, "A", 1))
+        if found.cut:
+            message = Message(
+                "The largest leg is {gap} over the bound, and this machine was too busy to look further: ask again.",
+                gap=Figure(gap, "A", 1),
+            )
         said.append(Finding(Severity.NOTE, "legs.not_proven", message, None, "circuits"))
     return said
 

@@ -121,7 +121,7 @@ document.addEventListener("htmx:afterRequest", ({ detail }) => {
 function take(entry, xhr) {
   const status = xhr?.status ?? 0;
   if (status >= 200 && status < 300) {
-    const kept = !xhr.responseText.includes('class="wrong"') || xhr.responseText.includes('id="strip"');
+    const kept = !/class="(wrong|conflict)"/.test(xhr.responseText) || xhr.responseText.includes('id="strip"');
     done(entry);
     tries = 0;
     cause = "";
