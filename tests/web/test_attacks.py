@@ -15,7 +15,7 @@ from tests.web.addresses import field_names, named_addresses, parts_for
 from tests.web.bench import document
 from web.jobs.models import Job, Membership, Reading, Role
 
-ATTACKS = int(os.environ.get("VOLTAJE_ATTACKS", "700"))
+ATTACKS = int(os.environ.get("VOLTAJE_ATTACKS", "500"))
 SCRIPT = "<script>mark</script>"
 METHODS = ("get", "post", "put", "delete", "patch", "head", "options")
 ADDRESSES = named_addresses()

@@ -31,6 +31,8 @@ from web.workbench.regions import bench, chosen, remarks
 from web.workbench.walk import understood
 from web.workbench.weighing import readings
 
+_MOST_LISTED = 300  # findings, the worst of them: nobody reads more, and thousands take seconds to draw
+
 
 def opened(request: Request, job_id: UUID) -> tuple[Job, Document]:
     """Return a job that the person may read, and its document."""
@@ -89,7 +91,12 @@ def findings(request: Request, job_id: UUID) -> HttpResponse:
         listed = remarks(document, solve_job(document))
     except Refused as error:
         return render(request, "jobs/unreadable.html", {"job": job, "error": error})
-    context = {"job": job, "remarks": listed, "may_edit": may_edit(job, request.user)}
+    context = {
+        "job": job,
+        "remarks": listed[:_MOST_LISTED],
+        "more": max(len(listed) - _MOST_LISTED, 0),
+        "may_edit": may_edit(job, request.user),
+    }
     return render(request, "workbench/_findings.html", context)
 
 
