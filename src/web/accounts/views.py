@@ -57,7 +57,7 @@ class SignUp(_Throttled, FormView[Any]):
         """Let a guest's own account be named: read anew, for a refused name must not stand on the page as who asks."""
         guest = guests.guest_of(self.request)
         mine = {"instance": get_user_model().objects.get(pk=guest.pk)} if guest else {}
-        return {**super().get_form_kwargs(), **mine}
+        return {**super().get_form_kwargs(), **mine, "initial": {"username": ""}}
 
     def get_context_data(self, **more: Any) -> dict[str, Any]:
         """Say what is kept of a visitor's work."""

@@ -12,3 +12,9 @@ register = template.Library()
 def is_guest(user: User | AnonymousUser) -> bool:
     """Return whether an account is a visitor's."""
     return guests.is_guest(user)
+
+
+@register.filter
+def person(user: User | None) -> str:
+    """A person's name; a visitor has none."""
+    return guests.said_name(user)
