@@ -9,20 +9,10 @@ import os
 import sys
 import threading
 
-import pytest
-
-from tests.ops.instance import Editor, Instance, end_at_once
+from tests.ops.instance import Editor, end_at_once
 
 KILLS = int(os.environ.get("VOLTAJE_KILLS", "4"))
 PEOPLE = 2
-
-
-@pytest.fixture(scope="module")
-def instance():
-    made = Instance()
-    made.run("start")
-    yield made
-    made.end()
 
 
 def one_worker(instance):

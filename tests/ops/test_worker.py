@@ -5,9 +5,7 @@ import time
 import urllib.request
 from contextlib import contextmanager
 
-import pytest
-
-from tests.ops.instance import Instance, children, end_at_once
+from tests.ops.instance import children, end_at_once
 
 BEGIN = """
 import json, sys
@@ -22,14 +20,6 @@ TOLD = """
 from web.jobs.models import Job, Reading
 print([Reading.objects.filter(ended_at=None).count(), Job.objects.filter(name="Taken up").count()])
 """
-
-
-@pytest.fixture(scope="module")
-def instance():
-    made = Instance()
-    made.run("start")
-    yield made
-    made.end()
 
 
 def keeper(instance):
