@@ -95,5 +95,10 @@ document.addEventListener("change", ({ target }) => {
   const columns = [...byId("columns").querySelectorAll("[data-column]:checked")].map((each) => each.dataset.column);
   document.cookie = `columns=${columns.join("-")}; path=/; max-age=31536000; samesite=lax`;
   sorted = { column: -1, down: false };
-  look({ shown: "" });
+  // The table comes anew, and the menu with it: it stays open, at what was ticked, for the next.
+  look({ shown: "" }).then(() => {
+    const toggle = byId("columns")?.querySelector("[data-bs-toggle]");
+    if (toggle) bootstrap.Dropdown.getOrCreateInstance(toggle).show();
+    byId(target.id)?.focus({ preventScroll: true });
+  });
 });
