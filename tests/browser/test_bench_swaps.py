@@ -126,6 +126,21 @@ def test_focus_goes_on_to_the_next_field_and_what_is_typed_there_stays(bench):
     expect(value(page, "load")).to_contain_text("52 kVA")
 
 
+def test_what_is_folded_comes_when_it_is_unfolded(bench):
+    page = bench()
+    open_link(page, "load")
+    page.get_by_label("Rating each").fill("26")
+    page.keyboard.press("Enter")
+    expect(value(page, "load")).to_contain_text("26 kVA")
+    folded = page.locator("#link-current")
+    expect(folded).to_have_attribute("data-later", re.compile("as it was"))
+    assert "26,000" not in folded.locator(".steps").text_content()
+    open_link(page, "current")
+    expect(folded).not_to_have_attribute("data-later", re.compile("."))
+    expect(folded.locator(".steps")).to_contain_text("26,000")
+    expect(folded.locator("summary")).to_be_focused()
+
+
 def test_what_a_cell_cannot_take_stays_in_it_and_is_said_with_its_place(bench, pottery):
     page = bench()
     at_lens(page, pottery, "schedule")

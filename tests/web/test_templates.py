@@ -7,6 +7,7 @@ from django.template.loader import get_template
 
 import web
 
+STATIC = Path(web.__file__).parent / "static"
 FOLDER = Path(web.__file__).parent / "templates"
 TEMPLATES = sorted(FOLDER.rglob("*.html"))
 LONGEST = 140
@@ -29,3 +30,11 @@ def test_nothing_in_a_template_needs_what_the_pages_policy_forbids():
         assert not re.search(r"\son\w+=|\sstyle=|<style|javascript:", text), path.name
         for script in re.findall(r"<script[^>]*>", text):
             assert "src=" in script, path.name
+
+
+def test_no_style_is_for_whatever_stands_after_an_element():
+    """For such a rule the browser styles the whole page anew whenever anything is put in or taken out."""
+    sheets = [*(STATIC / "css").glob("*.css"), *(STATIC / "vendor/bootstrap").glob("*.css")]
+    assert len(sheets) > 5
+    for sheet in sheets:
+        assert not re.findall(r"[{},\s]([a-z0-9]+\s*[+~]\s*\*)", sheet.read_text()), sheet.name

@@ -1,5 +1,6 @@
 """Volts over the whole job: length from the source against per cent lost, boards as landings, the limits as lines."""
 
+import math
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -15,7 +16,7 @@ from web.words.figures import write
 
 WIDTH, HEIGHT = 640.0, 380.0
 _LEFT, _RIGHT, _TOP, _BOTTOM = 44.0, 584.0, 30.0, 340.0
-_STEPS_FT = (5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000)
+_LENGTH_STEPS = (5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000)
 _MOST_TICKS = 7
 _NAMED = 3  # so many of the worst loads have their names
 _PERCENT_STEPS = (0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0)
@@ -67,7 +68,7 @@ def volts_drawing(job: Job, solution: Solution, limits: Sequence[float], unit: s
     if not longest:
         return None
     lost = max(max(solved.fallen.values()) for solved in drawn)
-    scale = _Scale(longest, max(lost, max(limits) if lost > max(limits) * _NEAR else lost) * 1.12 or 1.0)
+    scale = _scale(longest, max(lost, max(limits) if lost > max(limits) * _NEAR else lost) * 1.12 or 1.0, unit)
     loads = [solved for solved in drawn if solved.node.kind not in FEEDING]
     ranked = sorted(loads, key=lambda solved: -max(solved.fallen.values()))
     shown = {solved.node.id for solved in (*ranked[:_MOST_DRAWN], *ranked[-1:])}
@@ -80,7 +81,7 @@ def volts_drawing(job: Job, solution: Solution, limits: Sequence[float], unit: s
         for solved in drawn
     )
     return Volts(
-        falls, _along(longest, scale, unit), _down(scale, drawn[0].supply_share), _limits(limits, scale),
+        falls, _along(scale, unit), _down(scale, drawn[0].supply_share), _limits(limits, scale),
         tuple(_risers(solution, job, scale)), _worst_by_leg(loads, family), len(loads) - len(shown),
     )  # fmt: skip
 
@@ -90,10 +91,12 @@ _MOST_DRAWN = 90
 
 
 class _Scale(NamedTuple):
-    """How far the drawing reaches: length [m] and per cent."""
+    """How far the drawing reaches: length [m] and per cent; of each what lies between two ticks."""
 
     metres: float
     percent: float
+    length_step: float
+    percent_step: float
 
     def x(self, metres: float) -> float:
         """Return where a length stands."""
@@ -102,6 +105,17 @@ class _Scale(NamedTuple):
     def y(self, percent: float) -> float:
         """Return where a loss stands."""
         return _TOP + (_BOTTOM - _TOP) * percent / self.percent
+
+
+def _scale(longest: float, percent: float, unit: str) -> _Scale:
+    """Return the scale that ends at whole ticks: it stands still while lengths are typed."""
+    metre = longest / length_in(longest, unit)
+    along, down = _step(longest / metre, _LENGTH_STEPS) * metre, _step(percent, _PERCENT_STEPS)
+    return _Scale(math.ceil(longest / along) * along, math.ceil(percent / down) * down, along, down)
+
+
+def _step(whole: float, steps: Sequence[float]) -> float:
+    return next((each for each in steps if whole / each <= _MOST_TICKS), steps[-1])
 
 
 def _above(solved: NodeSolution, solution: Solution) -> set[str]:
@@ -140,20 +154,14 @@ def _fall(
 _THICK = 3.4
 
 
-def _along(longest: float, scale: _Scale, unit: str) -> tuple[tuple[float, str], ...]:
-    whole = length_in(longest, unit)
-    step = next((each for each in _STEPS_FT if whole / each <= _MOST_TICKS), _STEPS_FT[-1])
-    metre = longest / whole
-    return tuple((scale.x(at * metre), f"{write(at, 0)} {unit}") for at in range(0, int(whole) + 1, step))
+def _along(scale: _Scale, unit: str) -> tuple[tuple[float, str], ...]:
+    ticks = [at * scale.length_step for at in range(round(scale.metres / scale.length_step) + 1)]
+    return tuple((scale.x(metres), f"{write(length_in(metres, unit), 0)} {unit}") for metres in ticks)
 
 
 def _down(scale: _Scale, share: float) -> tuple[tuple[float, str, str], ...]:
-    step = next((each for each in _PERCENT_STEPS if scale.percent / each <= _MOST_TICKS), _PERCENT_STEPS[-1])
-    count = int(scale.percent / step)
-    return tuple(
-        (scale.y(at * step), f"{write(at * step, 1)} %", f"{write(share * (100 - at * step), 1)}")
-        for at in range(count + 1)
-    )
+    ticks = [at * scale.percent_step for at in range(round(scale.percent / scale.percent_step) + 1)]
+    return tuple((scale.y(lost), f"{write(lost, 1)} %", f"{write(share * (100 - lost), 1)}") for lost in ticks)
 
 
 def _limits(limits: Sequence[float], scale: _Scale) -> tuple[tuple[float, str], ...]:

@@ -37,11 +37,12 @@ class SeenForm(jobs_forms.SeenForm):
     shown = forms.CharField(max_length=_MOST_SHOWN, required=False)
     unfolded = forms.CharField(max_length=_MOST_UNFOLDED, required=False)
     off = forms.CharField(max_length=_MOST_TYPED, required=False)  # regions that are not on the screen
+    folded = forms.CharField(max_length=_MOST_TYPED, required=False)  # links of which only the first line is seen
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
-        unfolded, off = (tuple(cleaned.get(name, "").split()) for name in ("unfolded", "off"))
-        return {**cleaned, "shown": replace(cleaned.get("shown") or Shown(), unfolded=unfolded, off=off)}
+        said = {name: tuple(cleaned.get(name, "").split()) for name in ("unfolded", "off", "folded")}
+        return {**cleaned, "shown": replace(cleaned.get("shown") or Shown(), **said)}
 
     def clean_shown(self) -> Shown:
         return Shown.read(self.cleaned_data["shown"])

@@ -35,7 +35,11 @@ class Piece:
     @classmethod
     def of(cls, identity: str, markup: str) -> Self:
         """Return the piece of an element's markup."""
-        made = digest(markup)
+        return cls.named(identity, markup, digest(markup))
+
+    @classmethod
+    def named(cls, identity: str, markup: str, made: str) -> Self:
+        """Return the piece of an element's markup, known by a digest of what it shows."""
         return cls(identity, mark_safe(markup.replace('data-is=""', f'data-is="{made}"', 1)), made)  # noqa: S308
 
     @property
@@ -85,6 +89,7 @@ class Shown:
     at_rest: nothing was changed since, so that in the same frame every piece is as it was
     unfolded: of a large job the boards that the person opened
     off: regions that are not on the screen: they are not drawn
+    folded: links of the chain of which only the first line is seen
     """
 
     frames: dict[str, str] = field(default_factory=dict)
@@ -92,6 +97,7 @@ class Shown:
     at_rest: bool = False
     unfolded: tuple[str, ...] = ()
     off: tuple[str, ...] = ()
+    folded: tuple[str, ...] = ()
 
     @classmethod
     def read(cls, text: str) -> Self:
@@ -109,6 +115,6 @@ class Shown:
     def settle(self, region: Region) -> Region:
         """Decide what of a region must be sent."""
         region.whole = region.name not in self.off and self.frames.get(region.name) != region.frame
-        if not region.whole and not self.at_rest:
+        if not region.whole and (self.digests or not self.at_rest):
             region.news = [piece for piece in region.pieces if self.digests.get(piece.id) != piece.digest]
         return region

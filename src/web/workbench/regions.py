@@ -7,6 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 from django.template.loader import get_template
+from django.utils.safestring import mark_safe
 from django.utils.translation import get_language
 
 from voltaje.books.answers import Terms
@@ -112,7 +113,7 @@ def bench(
     drawn = {
         "tree": _standing("tree", stands) or _tree(document, solved, language, folded),
         "lens_region": _standing("lens", stands, shown_lens) or shown_lens.region(looked),
-        "chain": _chain(job, document, solved, at, editor, language),
+        "chain": _chain(job, document, solved, at, editor, language, shown),
     }
     return {
         "job": job,
@@ -153,7 +154,7 @@ def _row(row: TreeRow, _language: str) -> Piece:
     return Piece.of(f"row-{row.key}", _markup("_row", {"row": row}))
 
 
-_links: dict[tuple[Any, ...], Piece] = {}
+_links: dict[str, Piece] = {}
 
 
 def _fields_of(context: dict[str, Any], key: str) -> tuple[str, str]:
@@ -163,13 +164,23 @@ def _fields_of(context: dict[str, Any], key: str) -> tuple[str, str]:
     return repr(fields.of(key)), repr(besides.get(key, ""))
 
 
-def _link(link: Any, context: dict[str, Any], shown: tuple[Any, ...]) -> Piece:
-    """Return the piece of a link; one that shows the same as before is at hand."""
-    piece = _links.get(shown)
+def _link(link: Any, context: dict[str, Any], mine: tuple[Any, ...], shown: Shown) -> Piece:
+    """Return the piece of a link; one that shows the same as before is at hand.
+
+    Its digest is of what it shows, so that a link need not be drawn to know whether the page has it; of one that lies
+    folded in the page only the line that is seen is drawn, and the rest when it is unfolded.
+    """
+    identity = f"joint-{link.key}"
+    made = digest(repr((mine, link, *_fields_of(context, link.key))))
+    if shown.digests.get(identity) == made:
+        return Piece(identity, mark_safe(""), made)
+    if link.key in shown.folded:
+        return Piece.named(identity, _markup("_link", {**context, "link": link, "later": True}), made)
+    piece = _links.get(made)
     if piece is None:
         if len(_links) > _MOST_LINKS:
             _links.clear()  # another thread may do so at any time: what was made is held here
-        piece = _links[shown] = Piece.of(f"joint-{link.key}", _markup("_link", {**context, "link": link}))
+        piece = _links[made] = Piece.named(identity, _markup("_link", {**context, "link": link}), made)
     return piece
 
 
@@ -188,7 +199,7 @@ def _tree(document: Document, solved: Solved, language: str, folded: Mapping[str
     return Region("tree", frame, [kept_piece(row, language, _row) for row in rows])
 
 
-def _chain(job: Job, document: Document, solved: Solved, at: str, editor: bool, language: str) -> Region:
+def _chain(job: Job, document: Document, solved: Solved, at: str, editor: bool, language: str, shown: Shown) -> Region:
     if not at:
         return Region("chain", "no node", [])
     nodes = document["nodes"]
@@ -200,8 +211,10 @@ def _chain(job: Job, document: Document, solved: Solved, at: str, editor: bool, 
     context = {"job": job, "at": at, "node": node, "may_edit": editor, "fields": node_fields(document, at)}
     asks = asked(solved.solution.nodes[at])
     head = {**context, "chain": view, "feeders": feeders, "compare_with": others, "asks": asks}
+    frame = digest(f"{at} {node['kind']} {editor} {language} {book}")
+    if shown.frames.get("chain") != frame:
+        shown = _NOTHING  # it is drawn whole
     mine = (str(job.pk), at, editor, language)
     pieces = [Piece.of("chain-head", _markup("_chain_head", head))]
-    pieces += [_link(link, context, (*mine, repr(link), *_fields_of(context, link.key))) for link in view.links]
-    frame = digest(f"{at} {node['kind']} {editor} {language} {book}")
+    pieces += [_link(link, context, mine, shown) for link in view.links]
     return Region("chain", frame, pieces, {"view": view, "head": pieces[0], "links": pieces[1:]})

@@ -8,7 +8,11 @@ const ENDS = "</template>";
 // Attributes that are the page's own.
 const THE_PAGES = ["class", "aria-current", "aria-selected", "aria-expanded", "hidden", "open", "data-since", "data-sent", "data-refused"];
 
-export const shownPieces = (within) => [...within.querySelectorAll("[data-is]")].map((piece) => `${piece.id}:${piece.dataset.is}`);
+// What lies folded, of which the server sent the first line alone; once it is unfolded, it is asked for.
+const LATER = ":scope > details[data-later]";
+
+export const shownPieces = (within) =>
+  [...within.querySelectorAll("[data-is]")].filter((piece) => !piece.querySelector(`${LATER}[open]`)).map((piece) => `${piece.id}:${piece.dataset.is}`);
 
 // Puts in place the pieces of a response, and returns the response without them.
 export function takePieces(text) {
@@ -24,10 +28,24 @@ export function takePieces(text) {
 function put(fresh) {
   const piece = document.getElementById(fresh.id);
   if (!piece) return;
+  if (fresh.querySelector(LATER)) {
+    firstLine(piece, fresh);
+    return;
+  }
   for (const fold of piece.querySelectorAll("details[open][id]")) fresh.querySelector(`#${CSS.escape(fold.id)}`)?.setAttribute("open", "");
   for (const field of piece.querySelectorAll("[data-refused][id]")) keepTyped(field, fresh.querySelector(`#${CSS.escape(field.id)}`));
   become(piece, fresh, document.activeElement);
   htmx.process(piece);
+}
+
+// Of a folded link the line that is seen is put in place; what lies under it is marked as of before.
+function firstLine(piece, fresh) {
+  copyAttributes(piece, fresh);
+  piece.firstElementChild.replaceWith(fresh.firstElementChild);
+  const [mine, theirs] = [piece, fresh].map((each) => each.querySelector(":scope > details"));
+  mine.querySelector("summary").replaceChildren(...theirs.querySelector("summary").childNodes);
+  mine.dataset.later = theirs.dataset.later;
+  if (mine.open) mine.dispatchEvent(new Event("toggle")); // unfolded meanwhile
 }
 
 // What could not be taken stays as it was typed, to be mended.
@@ -48,7 +66,10 @@ function become(old, fresh, active) {
     if (isField && untouched) active.value = value;
     return;
   }
-  for (const { name, value } of fresh.attributes) if (!THE_PAGES.includes(name)) old.setAttribute(name, value);
+  copyAttributes(old, fresh);
   old.replaceChildren(...fresh.childNodes);
+}
+function copyAttributes(old, fresh) {
+  for (const { name, value } of fresh.attributes) if (!THE_PAGES.includes(name)) old.setAttribute(name, value);
 }
 const isNotThePages = (name) => !THE_PAGES.includes(name);

@@ -1,12 +1,14 @@
 """Volts over the whole job: a staircase from the source to each load, loads by drop, what another tap gives."""
 
+from functools import lru_cache
+
 from django.template.loader import get_template
 
 from voltaje.books.answers import Run
 from voltaje.books.registry import find_book
 from voltaje.path.kinds import Kind
 from voltaje.path.transformer import MadeAs
-from web.drawing.volts import volts_drawing
+from web.drawing.volts import Fall, volts_drawing
 from web.words.trade import trade
 from web.workbench.lenses.lens import Lens, Looked
 from web.workbench.pieces import Piece, Region, digest
@@ -24,21 +26,34 @@ def _region(looked: Looked) -> Region:
     loads = (
         sorted((each for each in drawing.falls if not each.board), key=lambda each: -each.percent) if drawing else []
     )
-    context = {
+    if drawing is None:
+        return Region("lens", _NAME + digest(f"nothing {looked.language}"), [], {"falls": []})
+    shown = {
         "drawing": drawing,
         "ranked": loads[:_RANKED],
-        "more": max(len(loads) - _RANKED, 0) + (drawing.left_out if drawing else 0),
+        "more": max(len(loads) - _RANKED, 0) + drawing.left_out,
         "widest": max([limits[-1] * _ROOM, *(each.percent for each in loads)]),
-        "limits": limits,
         "sources": _sources(looked),
         "taps": _taps(looked),
-        "band": book.supply_band,
         "may_edit": looked.editor,
-        "at": looked.at,
     }
-    piece = Piece.of("volts", get_template("workbench/_volts_piece.html").render(context))
-    frame = digest(f"{looked.language} {looked.editor}")
-    return Region("lens", _NAME + frame, [piece], {"piece": piece, "may": looked.editor})
+    parts = {name: Piece.of(f"volts-{named}", _markup(f"_volts_{name}", shown)) for name, named in _PARTS.items()}
+    falls = [_fall(each) for each in drawing.falls]
+    frame = digest(f"{looked.language} {looked.editor} {[piece.id for piece in falls]}")
+    return Region("lens", _NAME + frame, [*parts.values(), *falls], {**parts, "falls": falls})
+
+
+# What stands beside the runs, each part with its place in the page.
+_PARTS = {"legs": "of-legs", "axes": "axes", "tries": "tries", "ranked": "ranked"}
+
+
+def _markup(template: str, context: dict[str, object]) -> str:
+    return get_template(f"workbench/{template}.html").render(context)
+
+
+@lru_cache(maxsize=6_000)
+def _fall(fall: Fall) -> Piece:
+    return Piece.of(f"fall-{fall.key}", _markup("_fall", {"f": fall}))
 
 
 _ROOM = 1.1

@@ -12,6 +12,7 @@ export const isStillAt = (from, part) => [document.body, from].includes(document
 const valueOf = (name) => byId(`seen-${name}`).value;
 export const seen = () => ({
   unfolded: valueOf("unfolded"), version: valueOf("version"), at: valueOf("at"), lens: valueOf("lens"), off: isLensOff() ? "lens" : "",
+  folded: [...document.querySelectorAll("#chain .link > details:not([open])")].map((each) => each.id.slice("link-".length)).join(" "),
 });
 // What is not on the screen is not asked for: on a phone the lens, until its pane is opened.
 const isLensOff = () => isPhone() && bench.dataset.sheet !== "middle"; // asking the element would lay out the page
@@ -40,12 +41,16 @@ export function send(verb, address, values) {
   return inTurn(() => htmx.ajax(verb, address, { ...whole, values: { ...seen(), shown: regions(verb), ...values } }));
 }
 export const look = (values) => send("GET", bench.dataset.region, values);
+// What was folded while its numbers changed is asked for when it is unfolded.
+document.addEventListener("toggle", ({ target }) => {
+  if (target.open && target.dataset.later) inTurn(() => askLong(bench.dataset.region, { ...seen(), shown: regions("POST") }, whole));
+}, true);
 export const news = () => askLong(bench.dataset.region, { ...seen(), shown: regions("POST"), news: "1" }, whole);
 
 // A line hangs where it was said; whatever else is sent is answered for the node that is shown by then.
 outbox.extra = ({ values }) => ({
   ...("line" in values || "text" in values ? {} : { at: seen().at }),
-  lens: seen().lens, unfolded: seen().unfolded, off: seen().off, shown: regions("POST"),
+  lens: seen().lens, unfolded: seen().unfolded, off: seen().off, folded: seen().folded, shown: regions("POST"),
 });
 
 // The address follows what is shown, so that a link, a reload and the back button find it again.

@@ -8,12 +8,14 @@ import { settled } from "./swaps.js";
 const write = (value, digits = 1) => value.toLocaleString(document.documentElement.lang, { maximumFractionDigits: digits });
 const loads = () => [...document.querySelectorAll("#volts .fall")].filter((each) => each.dataset.board !== "1");
 
+let oneLeg = "";
 function voltsLeg(button) {
   for (const each of document.querySelectorAll("[data-do=voltsLeg]")) {
     each.classList.toggle("active", each === button);
     each.setAttribute("aria-pressed", each === button);
   }
   const { leg } = button.dataset;
+  oneLeg = leg;
   for (const fall of document.querySelectorAll("#volts .fall")) fall.classList.toggle("fall-away", Boolean(leg) && !fall.dataset.legs.split("-").includes(leg));
 }
 
@@ -44,7 +46,12 @@ function tell() {
   for (const slider of document.querySelectorAll("[data-whatif=source]")) byId(`o-${slider.dataset.key}`).textContent = `${write(Number(slider.value))} V`;
 }
 document.addEventListener("input", ({ target }) => target.matches?.("[data-whatif=source]") && tell());
-settled.push(tell);
+// The buttons may have come anew, and with them no leg pressed.
+function legAgain() {
+  const button = oneLeg && document.querySelector(`[data-do=voltsLeg][data-leg="${CSS.escape(oneLeg)}"]`);
+  if (button) voltsLeg(button);
+}
+settled.push(tell, legAgain);
 
 clicks({
   voltsLeg,
