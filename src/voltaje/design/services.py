@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import lru_cache
 
-from voltaje.books.machines import EarthingAsked
+from voltaje.books.machines import Earthing, EarthingAsked
 from voltaje.books.questions import Book, Earthings
 from voltaje.design.solution import NodeSolution
 from voltaje.errors import Refused
 from voltaje.path.model import Node, Role
+from voltaje.sheet import Sheet, off
 
 _TERMINALS_C = 75
 
@@ -26,7 +28,17 @@ def services(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Boo
             design.choice.size, design.run.material, design.choice.sets, design.choice.sets, load,
             design.run.terminal_c or _TERMINALS_C, supply.ring_size, supply.earthing, supply.neutral_mm2,
         )  # fmt: skip
-        try:
-            solved.earthing = book.asked(Earthings).earthing(asked, solved.sheet)
-        except Refused:
-            continue  # its own conductors say why
+        solved.earthing = _earthing(book, asked, solved.sheet) if solved.sheet.on else _worked_before(book, asked)
+
+
+def _earthing(book: Book, asked: EarthingAsked, sheet: Sheet) -> Earthing | None:
+    try:
+        return book.asked(Earthings).earthing(asked, sheet)
+    except Refused:
+        return None  # its own conductors say why
+
+
+@lru_cache(maxsize=4_000)
+def _worked_before(book: Book, asked: EarthingAsked) -> Earthing | None:
+    """Return it without its steps: the same service, as after an edit elsewhere, is worked out once."""
+    return _earthing(book, asked, off())

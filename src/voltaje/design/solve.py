@@ -52,6 +52,9 @@ _FROM_SOURCE = Message("From the source")
 Watch = Callable[[int, int], None]
 
 
+_WATCHED_EACH = 8  # nodes: asking the clock takes as long as taking a node that is known
+
+
 def _unwatched(_done: int, _of: int) -> None:
     """Let it take what it takes."""
 
@@ -60,7 +63,7 @@ def solve(job: Job, steps_for: str | None = None, watch: Watch = _unwatched) -> 
     """Return a job solved; with the steps and options of one node if asked for.
 
     A pure function: the same job gives the same solution.
-    watch: told after each node how many of how many steps are done; what it raises ends the work, so that
+    watch: told after every few nodes how many of how many steps are done; what it raises ends the work, so that
         whoever waits can set it a budget
     Raises: InputError where a node cannot be connected as it says, or its rating has no rule in the book.
     """
@@ -92,10 +95,12 @@ class _Solver:
                 self._seat(source, system, tuple(leg for leg, _angle in system.legs))
         steps = len(order) * 2
         for done, node in enumerate(reversed(order)):
-            self.watch(done, steps)
+            if not done % _WATCHED_EACH:
+                self.watch(done, steps)
             self._upward(node)
         for done, node in enumerate(order, len(order)):
-            self.watch(done, steps)
+            if not done % _WATCHED_EACH:
+                self.watch(done, steps)
             if not self._runs_are_known(node):
                 self._run(node)
         feeders_of_motors(order, self.nodes, self.book)

@@ -71,6 +71,16 @@ def remarks(document: Document, solved: Solved) -> list[Remark]:
     return sorted(listed, key=lambda remark: (bool(remark.noted), order.index(remark.finding.severity)))
 
 
+def counts(document: Document, solved: Solved) -> dict[str, int]:
+    """Return how many findings stand open, by severity."""
+    if document["job"].get("noted"):
+        found = [each.finding.severity for each in remarks(document, solved) if not each.noted]
+    else:
+        found = [each.severity for node in solved.solution.nodes.values() for each in node.findings]
+        found += [each.severity for each in solved.solution.findings]
+    return {str(each): found.count(each) for each in Severity}
+
+
 def _by_wording(key: str, finding: Finding) -> str:
     """Return how findings were told apart before they had codes: what was noted then stays noted."""
     return hashlib.sha256(f"{key}|{finding.message.template}".encode()).hexdigest()[:16]
@@ -101,7 +111,6 @@ def bench(
     turned: what they may take back and do again, where that is known
     """
     nodes, language = document["nodes"], get_language() or ""
-    open_ones = [each for each in remarks(document, solved) if not each.noted]
     editor = may_edit(job, request.user) if editor is None else editor
     undone = turned or turns(job, request.user)
     folded = folded_in(document, solved.order, at, shown.unfolded)
@@ -123,7 +132,7 @@ def bench(
         "lens": shown_lens,
         "tabs": [(each, each.words(_terms(solved).family)) for each in lenses_for(kind)],
         "terms": _terms(solved),
-        "counts": {str(each): sum(1 for r in open_ones if r.finding.severity is each) for each in Severity},
+        "counts": counts(document, solved),
         "systems": ", ".join(node["system"] for node in nodes.values() if node["kind"] == "source"),
         "may_edit": editor,
         "many_fields": many_fields(solved.solution.book) if editor else [],

@@ -1,5 +1,6 @@
 """What a process makes once and then has at hand, made before anybody waits for it: tables, formulas, templates."""
 
+import gc
 import logging
 import time
 
@@ -16,6 +17,7 @@ from web.workbench.lenses import LENSES
 from web.workbench.lenses.lens import Looked
 
 _PARTS = ("workbench", "_changed", "_strip", "_notes", "_tree", "_chain", "_chain_head", "_link", "_row", "_waits")
+_GARBAGE = (20_000, 20, 20)
 _log = logging.getLogger("voltaje.warming")
 
 
@@ -34,6 +36,11 @@ def warm() -> None:
                 _worked(name)
     except Exception:
         _log.exception("not everything could be made beforehand")
+    # What was made so far stays as long as the process: it is not gone through again for what can be freed, and what
+    # an answer makes is gone through once it is worth it.
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(*_GARBAGE)
     _log.info("warm after %.1f s", time.monotonic() - begun)
 
 

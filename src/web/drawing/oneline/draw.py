@@ -57,8 +57,7 @@ class _Artist:
         self.iec = terms.symbols == "iec"
         self.told = told(nodes, solution)
         self.amps = {key: max(each.amps.values(), default=0.0) for key, each in solution.nodes.items()}
-        most = max(self.amps.values(), default=0.0) or 1.0
-        self.stroke = {key: round(_THIN + _GROWS * math.sqrt(amps / most), 2) for key, amps in self.amps.items()}
+        self.most = max(self.amps.values(), default=0.0) or 1.0
         self.write = writer()
         # Columns, boards of small circuits, and the blocks of them are the same in rows of any width.
         self.ends: dict[str, Block] = {}
@@ -76,6 +75,10 @@ class _Artist:
             right = max(right, block.width)
             y += block.height + 2 * ROW_GAP
         return Block(right + 2 * _LEFT, y, (), tuple(inside)), tuple(sorted(set(cuts)))
+
+    def _stroke(self, *keys: str) -> float:
+        """Return how thick a conductor is drawn, the thickest of several."""
+        return round(_THIN + _GROWS * math.sqrt(max(self.amps[key] for key in keys) / self.most), 2)
 
     # Words and figures
 
@@ -125,7 +128,7 @@ class _Artist:
     def _feed(self, key: str) -> list[Shape]:
         """Return the wire from a bar to what hangs on it, its device and what is written beside it."""
         shapes = [
-            Shape("wire", _WIRE, 0, d=f"M0 0V{_FEED_H:g}", width=self.stroke[key]),
+            Shape("wire", _WIRE, 0, d=f"M0 0V{_FEED_H:g}", width=self._stroke(key)),
             *(shape.moved(_WIRE, 18) for shape in _upright(breaker(self.iec))),
             *words(_TEXT, 22, [self._device(key)], "name"),
         ]
@@ -164,7 +167,7 @@ class _Artist:
         solved = [self.solution.nodes[each] for each in keys]
         beside = (
             self._title(key),
-            max(self.stroke[each] for each in keys),
+            self._stroke(*keys),
             self.terms.family,
             self.iec,
             get_language(),
@@ -178,7 +181,7 @@ class _Artist:
         title = ngettext("%(n)s small circuit", "%(n)s small circuits", len(keys)) % {"n": len(keys)}
         y = 46.0
         shapes = [
-            Shape("wire", _WIRE, 0, d="M0 0V22", width=max(self.stroke[each] for each in keys)),
+            Shape("wire", _WIRE, 0, d="M0 0V22", width=self._stroke(*keys)),
             *words(10, y - 6, [title], "name"),
             *words(10, y - 6 + LINE_H, [f"{self.write(va / 1000, 1)} kVA"], "value"),
         ]
@@ -224,7 +227,7 @@ class _Artist:
             return self.ends[key]
         bar, _cuts = self._bar(key, width)
         head = self._feed(key)
-        head.append(Shape("wire", _WIRE, _FEED_H, d=f"M0 0V{_HEAD_H:g}", width=self.stroke[key]))
+        head.append(Shape("wire", _WIRE, _FEED_H, d=f"M0 0V{_HEAD_H:g}", width=self._stroke(key)))
         name = wrapped(self._title(key), "name", max(bar.width - _TEXT, 120), 2)
         y = _FEED_H + 12 - (len(name) - 1) * LINE_H / 2
         head += words(_TEXT, y, name, "name", self._title(key))
@@ -245,7 +248,7 @@ class _Artist:
         block = self._gathered(key, keys)
         y = first + len(name) * LINE_H - 12
         if y > _FEED_H:
-            head.append(Shape("wire", _WIRE, _FEED_H, d=f"M0 0V{y - _FEED_H:g}", width=self.stroke[key]))
+            head.append(Shape("wire", _WIRE, _FEED_H, d=f"M0 0V{y - _FEED_H:g}", width=self._stroke(key)))
         return Block(BLOCK_W, y + block.height, (self._group(key, [*head, *top, *figures]),), ((0.0, y, block),))
 
     def _transformer(self, key: str, width: float) -> Block:
@@ -270,7 +273,7 @@ class _Artist:
         made = self._made(key)
         drawn = autotransformer if made and made.stacked else transformer
         return [
-            Shape("wire", _WIRE, y, d=f"M0 0V{_WINDINGS_H:g}", width=self.stroke[key]),
+            Shape("wire", _WIRE, y, d=f"M0 0V{_WINDINGS_H:g}", width=self._stroke(key)),
             *(shape.moved(_WIRE, y + 26) for shape in drawn(self.iec)),
             *words(_TEXT + 10, y + 14, [self._title(key)], "name", self._title(key)),
             *words(_TEXT + 10, y + 14 + LINE_H, self._secondary(key), "value"),
@@ -296,7 +299,7 @@ class _Artist:
                 self.small[key] = self._gathered(key, mine.together)
             blocks.insert(0, self.small[key])
         rows = rows_of(blocks, room)
-        thick = max(self.stroke[key] * 1.25, 5.0)
+        thick = max(self._stroke(key) * 1.25, 5.0)
         inside: list[tuple[float, float, Block]] = []
         bars: list[Shape] = []
         cuts: list[float] = []
@@ -324,7 +327,7 @@ class _Artist:
             *(shape.moved(_WIRE, 0) for shape in source(self.iec)),
             *words(_TEXT + 4, -3, lines[:1], "name", lines[0]), *words(_TEXT + 4, -3 + LINE_H, lines[1:], "value"),
             *_mark(solved.worst, _WIRE - 24, -10),
-            Shape("wire", _WIRE, 13, d="M0 0V11", width=self.stroke[key]),
+            Shape("wire", _WIRE, 13, d="M0 0V11", width=self._stroke(key)),
         ]  # fmt: skip
         inside: list[tuple[float, float, Block]] = []
         y, here = 24.0, key
@@ -346,7 +349,7 @@ class _Artist:
         """Return a feeder at the top of the drawing, its words in one line; and the board or windings it ends in."""
         beside = " · ".join(each for each in (self._device(key), self._conductor(key), self._length(key)) if each)
         shapes = [
-            Shape("wire", _WIRE, 0, d=f"M0 0V{_SHORT_FEED_H:g}", width=self.stroke[key]),
+            Shape("wire", _WIRE, 0, d=f"M0 0V{_SHORT_FEED_H:g}", width=self._stroke(key)),
             *(shape.moved(_WIRE, 20) for shape in _upright(breaker(self.iec))),
             *words(_TEXT + 4, 25, [beside], "label"),
         ]
@@ -355,7 +358,7 @@ class _Artist:
             shapes += [*self._windings(key, _SHORT_FEED_H), *ground]
             return Block(COLUMN_W, _SHORT_FEED_H + _WINDINGS_H, (self._group(key, shapes),))
         head = [self._title(key), self._figures(key)]
-        shapes.append(Shape("wire", _WIRE, _SHORT_FEED_H, d=f"M0 0V{_HEAD_H:g}", width=self.stroke[key]))
+        shapes.append(Shape("wire", _WIRE, _SHORT_FEED_H, d=f"M0 0V{_HEAD_H:g}", width=self._stroke(key)))
         shapes += words(_TEXT + 4, _SHORT_FEED_H + 10, head[:1], "name", head[0])
         shapes += words(_TEXT + 4, _SHORT_FEED_H + 10 + LINE_H, head[1:], "value")
         shapes += _mark(self.solution.nodes[key].worst, 6, _SHORT_FEED_H + 10)
