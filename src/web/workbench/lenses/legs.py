@@ -1,12 +1,15 @@
 """The legs of the chosen board: circuits as blocks in a lane for each leg, what the neutral sees beneath."""
 
+from functools import lru_cache
+
 from django.template.loader import get_template
+from django.utils.safestring import SafeString, mark_safe
 from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
 from voltaje.design.legs import BoardLegs, legs_of
 from voltaje.design.path_flow import path_flow
-from web.drawing.lanes import lanes
+from web.drawing.lanes import Placed, lanes
 from web.drawing.phasors import phasor_drawing
 from web.words.figures import write
 from web.words.trade import trade
@@ -42,9 +45,12 @@ def _region(looked: Looked) -> Region:
     neutral = ""
     if solved.design and solved.design.neutral:
         neutral = _("on %(size)s") % {"size": solved.design.neutral}
+    states = {each.key: looked.solved.solution.nodes[each.key].worst for each in board.blocks}
+    drawn = lanes(board, family, words, states)
     context = {
         "board": board,
-        "lanes": lanes(board, family, words, {key: each.worst for key, each in looked.solved.solution.nodes.items()}),
+        "lanes": drawn,
+        "blocks": [_block(each, each.key == looked.at, looked.editor, looked.language) for each in drawn.blocks],
         "phasors": phasor_drawing(board.to_neutral, family, board.system.line_to_line_v, neutral),
         "label": _("The currents as phasors, from one point and end to end"),
         "off": sum(board.to_neutral.values(), 0j),
@@ -62,6 +68,12 @@ def _region(looked: Looked) -> Region:
     frame = digest(f"{board.key} {looked.language} {looked.editor}")
     shown = {"piece": piece, "caps": _CAPS, "may": looked.editor, "ladder": ladder_link(board.key, looked)}
     return Region("lens", _NAME + frame, [piece], shown)
+
+
+@lru_cache(maxsize=4_000)
+def _block(placed: Placed, chosen: bool, may_edit: bool, _language: str) -> SafeString:
+    shown = {"b": placed, "chosen": chosen, "may_edit": may_edit}
+    return mark_safe(get_template("workbench/_block.html").render(shown))  # noqa: S308  (a template's)
 
 
 def _volts(board: BoardLegs, looked: Looked) -> list[tuple[str, float, float, bool]]:
