@@ -89,7 +89,7 @@ WORDS = st.text(st.characters(codec="ascii", exclude_categories=["Zs", "Cc"], ex
 def test_exactly_the_pieces_that_differ_are_sent(shown, now, data):
     frame = data.draw(st.sampled_from(["f1", "f2"]))
     said = " ".join(["tree@f1", *(f"{key}:{made}" for key, made in shown.items())])
-    region = Region("tree", frame, [Piece(key, "", made) for key, made in now.items()])
+    region = Region("tree", frame, [Piece(key, made, str) for key, made in now.items()])
     settled = Shown.read(said).settle(region)
     assert settled.whole == (frame != "f1")
     wanted = [] if settled.whole else [key for key, made in now.items() if shown.get(key) != made]

@@ -7,9 +7,10 @@ reader, the JSON Schema, the table in docs/format.md, the columns of CSV and the
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 from typing import Any, TypeVar
 
 from voltaje.errors import InputError, UnknownName
@@ -107,11 +108,19 @@ def declared(
     return dataclasses.field(default=default, metadata={_METADATA: spec})
 
 
-def fields_of(model: type) -> Iterator[Declared]:
-    """Yield the declared fields of a model, in the order of the file."""
-    for each in dataclasses.fields(model):
-        if _METADATA in each.metadata:
-            yield Declared(attribute=each.name, **each.metadata[_METADATA])
+@lru_cache
+def fields_of(model: type) -> tuple[Declared, ...]:
+    """Return the declared fields of a model, in the order of the file."""
+    return tuple(
+        Declared(attribute=each.name, **each.metadata[_METADATA])
+        for each in dataclasses.fields(model)
+        if _METADATA in each.metadata
+    )
+
+
+@lru_cache
+def _defaults(model: type) -> dict[str, Any]:
+    return {each.name: each.default for each in dataclasses.fields(model)}
 
 
 def keys_of(model: type) -> tuple[str, ...]:
@@ -130,8 +139,7 @@ def read_values(model: type, reader: Reader, unit: str, stand_ins: Mapping[str, 
             stand_in = (stand_ins or {}).get(each.attribute)
             found[each.attribute] = reader.required(each.key, _reading(each.shape, unit), stand_in)
         elif reader.has(each.key):
-            default = next(field.default for field in dataclasses.fields(model) if field.name == each.attribute)
-            found[each.attribute] = reader.value(each.key, _reading(each.shape, unit), default)
+            found[each.attribute] = reader.value(each.key, _reading(each.shape, unit), _defaults(model)[each.attribute])
     return found
 
 

@@ -1,15 +1,17 @@
 """What an edit sends to the page: of each region only the pieces that differ from those the page shows.
 
 A region (the tree, the lens, the chain) stands in a frame: what must be alike for its pieces to be put in place one
-by one. Every piece carries a digest of its markup. The page says with each request which frames and digests it shows,
-so nothing of it is kept on the server.
+by one. Every piece carries a digest of what it shows. The page says with each request which frames and digests it
+shows, so nothing of it is kept on the server.
 """
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 from hashlib import blake2b
 from typing import Any, Self
 
+from django.template.loader import get_template
 from django.utils.safestring import SafeString, mark_safe
 
 from web.words.same import Same
@@ -24,23 +26,34 @@ def digest(text: str) -> str:
     return blake2b(text.encode(), digest_size=_DIGEST_BYTES).hexdigest()
 
 
+def markup(template: str, context: dict[str, Any]) -> str:
+    """Return what one of the workbench's templates draws."""
+    return get_template(f"workbench/{template}.html").render(context)
+
+
 @dataclass(frozen=True)
 class Piece:
-    """An element with an id and a place for its digest, `data-is=""`."""
+    """An element with an id and a place for its digest, `data-is=""`; it is drawn once somebody needs its markup."""
 
     id: str
-    markup: SafeString
     digest: str
+    make: Callable[[], str]
 
     @classmethod
-    def of(cls, identity: str, markup: str) -> Self:
-        """Return the piece of an element's markup."""
-        return cls.named(identity, markup, digest(markup))
+    def of(cls, identity: str, template: str, context: dict[str, Any]) -> Self:
+        """Return a piece that is known by its markup."""
+        made = markup(template, context)
+        return cls(identity, digest(made), lambda: made)
 
     @classmethod
-    def named(cls, identity: str, markup: str, made: str) -> Self:
-        """Return the piece of an element's markup, known by a digest of what it shows."""
-        return cls(identity, mark_safe(markup.replace('data-is=""', f'data-is="{made}"', 1)), made)  # noqa: S308
+    def showing(cls, identity: str, what: object, template: str, context: dict[str, Any]) -> Self:
+        """Return a piece that is known by all that it shows: whether the page has it is told without drawing it."""
+        return cls(identity, digest(repr(what)), lambda: markup(template, context))
+
+    @cached_property
+    def markup(self) -> SafeString:
+        """The element, with its digest."""
+        return mark_safe(self.make().replace('data-is=""', f'data-is="{self.digest}"', 1))  # noqa: S308
 
     @property
     def alone(self) -> SafeString:

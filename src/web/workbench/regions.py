@@ -2,12 +2,10 @@
 
 import hashlib
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
-from django.template.loader import get_template
-from django.utils.safestring import mark_safe
 from django.utils.translation import get_language
 
 from voltaje.books.answers import Terms
@@ -30,7 +28,7 @@ from web.workbench.fields import many_fields, node_fields
 from web.workbench.folding import FOLDS_FROM, folded_in
 from web.workbench.lenses import find_lens, lenses_for
 from web.workbench.lenses.lens import Lens, Looked
-from web.workbench.pieces import Piece, Region, Shown, digest, kept_piece
+from web.workbench.pieces import Piece, Region, Shown, digest, kept_piece, markup
 from web.workbench.tree import TreeRow, tree_rows
 
 _ADDABLE = ("board", "transformer", "dwelling", "inverter", "spare", "space", "source")
@@ -154,13 +152,9 @@ def _terms(solved: Solved) -> Terms:
 # Regions: what stays alike is their frame, the rest their pieces. The markup of a piece is kept by what it shows.
 
 
-def _markup(template: str, context: dict[str, Any]) -> str:
-    return get_template(f"workbench/{template}.html").render(context)
-
-
 @lru_cache(maxsize=_MOST_KEPT)
-def _row(row: TreeRow, _language: str) -> Piece:
-    return Piece.of(f"row-{row.key}", _markup("_row", {"row": row}))
+def _row(row: TreeRow, language: str) -> Piece:
+    return Piece.showing(f"row-{row.key}", (row, language), "_row", {"row": row})
 
 
 _links: dict[str, Piece] = {}
@@ -176,21 +170,15 @@ def _fields_of(context: dict[str, Any], key: str) -> tuple[str, str]:
 def _link(link: Any, context: dict[str, Any], mine: tuple[Any, ...], shown: Shown) -> Piece:
     """Return the piece of a link; one that shows the same as before is at hand.
 
-    Its digest is of what it shows, so that a link need not be drawn to know whether the page has it; of one that lies
-    folded in the page only the line that is seen is drawn, and the rest when it is unfolded.
+    Of one that lies folded in the page only the line that is seen is drawn, and the rest when it is unfolded.
     """
-    identity = f"joint-{link.key}"
-    made = digest(repr((mine, link, *_fields_of(context, link.key))))
-    if shown.digests.get(identity) == made:
-        return Piece(identity, mark_safe(""), made)
+    what = (mine, link, *_fields_of(context, link.key))
+    piece = Piece.showing(f"joint-{link.key}", what, "_link", {**context, "link": link})
     if link.key in shown.folded:
-        return Piece.named(identity, _markup("_link", {**context, "link": link, "later": True}), made)
-    piece = _links.get(made)
-    if piece is None:
-        if len(_links) > _MOST_LINKS:
-            _links.clear()  # another thread may do so at any time: what was made is held here
-        piece = _links[made] = Piece.named(identity, _markup("_link", {**context, "link": link}), made)
-    return piece
+        return replace(piece, make=lambda: markup("_link", {**context, "link": link, "later": True}))
+    if len(_links) > _MOST_LINKS:
+        _links.clear()  # another thread may do so at any time: what was made is held here
+    return _links.setdefault(piece.digest, piece)
 
 
 def _standing(name: str, shown: Shown, lens: Lens | None = None) -> Region | None:
@@ -224,6 +212,6 @@ def _chain(job: Job, document: Document, solved: Solved, at: str, editor: bool, 
     if shown.frames.get("chain") != frame:
         shown = _NOTHING  # it is drawn whole
     mine = (str(job.pk), at, editor, language)
-    pieces = [Piece.of("chain-head", _markup("_chain_head", head))]
+    pieces = [Piece.of("chain-head", "_chain_head", head)]
     pieces += [_link(link, context, mine, shown) for link in view.links]
     return Region("chain", frame, pieces, {"view": view, "head": pieces[0], "links": pieces[1:]})

@@ -1,6 +1,5 @@
 """The Earth lens: every part that earths or bonds, drawn and listed; a part that is touched opens its rule."""
 
-from django.template.loader import get_template
 from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
@@ -30,7 +29,7 @@ def _region(looked: Looked) -> Region:
         "derived": [place for place in plan.places if place.kind == DERIVED and "jumper" in place.parts],
         "bond_places": [("transformer", _("transformer")), ("board", _("first disconnect"))],
     }
-    piece = Piece.of("earth", get_template("workbench/_earth_piece.html").render(context))
+    piece = Piece.of("earth", "_earth_piece", context)
     frame = digest(f"{looked.language} {looked.editor} {looked.terms.family}")
     return Region("lens", _NAME + frame, [piece], {"piece": piece})
 

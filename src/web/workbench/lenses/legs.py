@@ -2,7 +2,6 @@
 
 from functools import lru_cache
 
-from django.template.loader import get_template
 from django.utils.safestring import SafeString, mark_safe
 from django.utils.translation import gettext as _
 
@@ -16,7 +15,7 @@ from web.words.trade import trade
 from web.workbench.changes import board_of
 from web.workbench.ladder_of import ladder_link
 from web.workbench.lenses.lens import Lens, Looked
-from web.workbench.pieces import Piece, Region, digest
+from web.workbench.pieces import Piece, Region, digest, markup
 
 _NAME = "legs"
 _CAPS = (1, 2, 3, 5, 10)
@@ -64,7 +63,7 @@ def _region(looked: Looked) -> Region:
         "over": [leg for leg, amps in board.totals.items() if board.device_a and amps > board.device_a],
         "has_neutral": bool(board.system.line_to_neutral_v),
     }
-    piece = Piece.of("legs", get_template("workbench/_legs_piece.html").render(context))
+    piece = Piece.of("legs", "_legs_piece", context)
     frame = digest(f"{board.key} {looked.language} {looked.editor}")
     shown = {"piece": piece, "caps": _CAPS, "may": looked.editor, "ladder": ladder_link(board.key, looked)}
     return Region("lens", _NAME + frame, [piece], shown)
@@ -73,7 +72,7 @@ def _region(looked: Looked) -> Region:
 @lru_cache(maxsize=4_000)
 def _block(placed: Placed, chosen: bool, may_edit: bool, _language: str) -> SafeString:
     shown = {"b": placed, "chosen": chosen, "may_edit": may_edit}
-    return mark_safe(get_template("workbench/_block.html").render(shown))  # noqa: S308  (a template's)
+    return mark_safe(markup("_block", shown))  # noqa: S308  (a template's)
 
 
 def _volts(board: BoardLegs, looked: Looked) -> list[tuple[str, float, float, bool]]:

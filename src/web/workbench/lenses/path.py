@@ -2,7 +2,6 @@
 
 from functools import lru_cache
 
-from django.template.loader import get_template
 from django.utils.translation import gettext as _
 
 from voltaje.path.soundness import FEEDS
@@ -17,7 +16,7 @@ _NAME = "path"  # its frames begin with it
 
 @lru_cache(maxsize=_MOST_KEPT)
 def _group(identity: str, group: Group) -> Piece:
-    return Piece.of(identity, get_template("workbench/_group.html").render({"id": identity, "group": group}))
+    return Piece.showing(identity, group, "_group", {"id": identity, "group": group})
 
 
 def _region(looked: Looked) -> Region:

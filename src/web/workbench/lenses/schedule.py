@@ -1,9 +1,6 @@
 """The schedule of the chosen board."""
 
 from functools import lru_cache
-from typing import Any
-
-from django.template.loader import get_template
 
 from web.words.trade import trade
 from web.workbench.changes import board_of
@@ -16,13 +13,10 @@ _MOST_KEPT = 6_000
 _NAME = "schedule"
 
 
-def _markup(template: str, context: dict[str, Any]) -> str:
-    return get_template(f"workbench/{template}.html").render(context)
-
-
 @lru_cache(maxsize=_MOST_KEPT)
-def _way(circuit: Circuit, editor: bool, _language: str) -> Piece:
-    return Piece.of(f"way-{circuit.key}", _markup("_way", {"c": circuit, "may_edit": editor}))
+def _way(circuit: Circuit, editor: bool, language: str) -> Piece:
+    shown = {"c": circuit, "may_edit": editor}
+    return Piece.showing(f"way-{circuit.key}", (circuit, editor, language), "_way", shown)
 
 
 def _region(looked: Looked) -> Region:
@@ -31,9 +25,9 @@ def _region(looked: Looked) -> Region:
     if not board:
         return Region("lens", "no board", [])
     view = schedule_view(document, solution, board, looked.terms, looked.columns)
-    ends = [Piece.of(f"schedule-{each}", _markup(f"_schedule_{each}", {"schedule": view})) for each in ("head", "foot")]
+    ends = [Piece.of(f"schedule-{each}", f"_schedule_{each}", {"schedule": view}) for each in ("head", "foot")]
     if view.directory:
-        ends.append(Piece.of("schedule-directory", _markup("_directory", {"schedule": view, "in_page": True})))
+        ends.append(Piece.of("schedule-directory", "_directory", {"schedule": view, "in_page": True}))
     pieces = [*(_way(circuit, looked.editor, language) for circuit in view.circuits), *ends]
     alike = f"{board} {looked.editor} {language} {view.legs} {view.more}"
     frame = _NAME + digest(alike + " ".join(piece.id for piece in pieces))

@@ -2,7 +2,6 @@
 
 from typing import Any
 
-from django.template.loader import get_template
 from django.utils.translation import gettext as _
 
 from voltaje.books.answers import Terms
@@ -43,7 +42,7 @@ def _region(looked: Looked) -> Region:
         "pins": f"nodes/{looked.at}/run/pins/device_a",
         "may_edit": looked.editor,
     }
-    piece = Piece.of("terminals", get_template("workbench/_terminals_piece.html").render(context))
+    piece = Piece.of("terminals", "_terminals_piece", context)
     return Region("lens", _NAME + digest(f"{looked.at} {looked.language}"), [piece], {"piece": piece})
 
 

@@ -2,8 +2,6 @@
 
 from functools import lru_cache
 
-from django.template.loader import get_template
-
 from voltaje.books.answers import Run
 from voltaje.books.registry import find_book
 from voltaje.path.kinds import Kind
@@ -37,7 +35,7 @@ def _region(looked: Looked) -> Region:
         "taps": _taps(looked),
         "may_edit": looked.editor,
     }
-    parts = {name: Piece.of(f"volts-{named}", _markup(f"_volts_{name}", shown)) for name, named in _PARTS.items()}
+    parts = {name: Piece.of(f"volts-{named}", f"_volts_{name}", shown) for name, named in _PARTS.items()}
     falls = [_fall(each) for each in drawing.falls]
     frame = digest(f"{looked.language} {looked.editor} {[piece.id for piece in falls]}")
     return Region("lens", _NAME + frame, [*parts.values(), *falls], {**parts, "falls": falls})
@@ -47,13 +45,9 @@ def _region(looked: Looked) -> Region:
 _PARTS = {"legs": "of-legs", "axes": "axes", "tries": "tries", "ranked": "ranked"}
 
 
-def _markup(template: str, context: dict[str, object]) -> str:
-    return get_template(f"workbench/{template}.html").render(context)
-
-
 @lru_cache(maxsize=6_000)
 def _fall(fall: Fall) -> Piece:
-    return Piece.of(f"fall-{fall.key}", _markup("_fall", {"f": fall}))
+    return Piece.showing(f"fall-{fall.key}", fall, "_fall", {"f": fall})
 
 
 _ROOM = 1.1
