@@ -104,7 +104,7 @@ def queued(settings):
 
 
 def ask(page, job, name="even", **fields):
-    return page.get(
+    return page.post(
         reverse(name, args=[job.pk]), {"at": "b0", **fields}, headers={"HX-Request": "true"}
     ).content.decode()
 
@@ -163,6 +163,20 @@ def test_a_work_that_fails_says_so_and_holds_up_nobody(page, ann, queued, monkey
     ask(page, job)
     work()
     assert "could not be worked out" in ask(page, job)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_the_paper_of_a_large_job_is_drawn_by_the_worker_and_the_page_waits_for_it(page, ann, queued):
+    job = keeping.create(ann, from_open({**job_of(1_500), "name": "Large"}))
+    address = reverse("paper", args=[job.pk]) + "?paper=a3"
+    assert "hx-post" in page.get(address).content.decode()
+    assert not Work.objects.exists()  # reading asks nothing of the worker
+    assert "being worked out" in page.post(address).content.decode()
+    work()
+    assert page.post(address)["HX-Refresh"] == "true"
+    drawn = page.get(address).content.decode()
+    assert 'class="paper-a3"' in drawn
+    assert drawn.count("<h2>") > 20  # the drawing, and each board's schedule
 
 
 def test_of_thousands_of_findings_the_worst_are_listed(page, ann):

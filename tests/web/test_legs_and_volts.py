@@ -17,7 +17,7 @@ from web.jobs.solving import solve_job
 
 
 def even(page, job, **asked):
-    return page.get(reverse("even", args=[job.pk]), {"at": "mdp", **asked}).content.decode()
+    return page.post(reverse("even", args=[job.pk]), {"at": "mdp", **asked}).content.decode()
 
 
 def moves(shown):
@@ -120,7 +120,7 @@ def test_one_circuit_to_another_leg(page, pottery):
 
 def test_least_metal_keeps_every_limit_and_is_taken_back_at_once(page, pottery):
     before = document(pottery)
-    shown = page.get(reverse("least", args=[pottery.pk]), {"margin": "0.2"}).content.decode()
+    shown = page.post(reverse("least", args=[pottery.pk]), {"margin": "0.2"}).content.decode()
     assert "No standard sizes use less: proven." in shown
     found = re.findall(r'data-swap value="(\w+)" data-size="([^"]+)"', re.sub(r"\s+", " ", shown))
     assert ("l6", "12") in found
@@ -133,7 +133,7 @@ def test_least_metal_keeps_every_limit_and_is_taken_back_at_once(page, pottery):
     assert max(node.drop_percent for node in solution.nodes.values()) <= 4.8
     post(page, "undo", pottery)
     assert document(pottery)["nodes"] == before["nodes"]
-    assert "wrong" in page.get(reverse("least", args=[pottery.pk]), {"margin": "much"}).content.decode()
+    assert "wrong" in page.post(reverse("least", args=[pottery.pk]), {"margin": "much"}).content.decode()
 
 
 @pytest.mark.parametrize("sample", ["cinder-lane", "slipway", "marrow-creek"])

@@ -39,23 +39,29 @@ def answers(what: str) -> Callable[[Answerer], Answerer]:
     return named
 
 
+def known(job: Job, user: User, what: str, about: dict[str, Any]) -> str:
+    """Return the answer to a question about a job as it is, "" where it is not there; nothing is asked."""
+    found = Work.objects.filter(user=user, job=job, what=what, asked=about, version=job.version).last()
+    return found.answer if found is not None and found.ended_at else ""
+
+
 @transaction.atomic
 def asked(job: Job, user: User, what: str, about: dict[str, Any]) -> str | Waits:
     """Return the answer to a question about a job as it is, or how long it is to it; asked again it is the same one."""
     User.objects.select_for_update().get(pk=user.pk)  # two pages of a person ask one after the other
     mine = Work.objects.filter(user=user)
-    known = mine.filter(job=job, what=what, asked=about, version=job.version).last()
-    if known is not None and known.ended_at:
-        return known.answer
-    if known is None:
+    work = mine.filter(job=job, what=what, asked=about, version=job.version).last()
+    if work is not None and work.ended_at:
+        return work.answer
+    if work is None:
         other = mine.filter(ended_at=None).select_related("job").first()
         if other is not None:
             note("long works of a person")
             return Waits(_before(other), other.job.name)
-        known = Work.objects.create(user=user, job=job, what=what, asked=about, version=job.version)
-        made = str(known.pk)
+        work = Work.objects.create(user=user, job=job, what=what, asked=about, version=job.version)
+        made = str(work.pk)
         transaction.on_commit(lambda: work_in_background.enqueue(made))
-    return Waits(_before(known))
+    return Waits(_before(work))
 
 
 def _before(work: Work) -> int:

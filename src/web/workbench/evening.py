@@ -7,7 +7,7 @@ from django.contrib.auth.models import User
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_POST
 
 from voltaje.books.registry import find_book
 from voltaje.design.balancing import Balanced
@@ -23,11 +23,12 @@ from web.jobs.models import Job
 from web.jobs.rows import document_of
 from web.jobs.saying import said_of_error
 from web.jobs.solving import solve_job
-from web.jobs.working import Waits, answers, asked
+from web.jobs.working import answers
 from web.words.request import Request
 from web.workbench.changes import board_of
 from web.workbench.forms import LeastForm
 from web.workbench.views import opened
+from web.workbench.waiting import from_worker
 
 _MOST = 200
 # So many circuits are answered at once, well under a second; more are left to the worker.
@@ -36,32 +37,24 @@ _EVENED, _LEAST = "workbench/_evened.html", "workbench/_least.html"
 
 
 @signed_in
-@require_GET
+@require_POST
 def even(request: Request, job_id: UUID) -> HttpResponse:
     """The best moves on the chosen board, so many of them at most as are asked for."""
     job, document = opened(request, job_id)
-    most = whole(request.GET.get("most", ""))
+    most = whole(request.POST.get("most", ""))
     about: dict[str, Any] = {
-        "board": board_of(document, request.GET.get("at", "")),
+        "board": board_of(document, request.POST.get("at", "")),
         "most": None if most is None else min(most, _MOST),
-        "with_below": request.GET.get("whole") == "1",
+        "with_below": request.POST.get("whole") == "1",
     }
     hung = document["nodes"].values() if about["with_below"] else _fed_by(document, about["board"])
     if len(hung) <= _EVENED_AT_ONCE:
         return HttpResponse(_even(job, about, request.user))
-    return _from_worker(request, job, "even", about)
+    return from_worker(request, job, "even", about)
 
 
 def _fed_by(document: Document, board: str) -> list[dict[str, Any]]:
     return [node for node in document["nodes"].values() if node.get("parent") == board]
-
-
-def _from_worker(request: Request, job: Job, what: str, about: dict[str, Any]) -> HttpResponse:
-    """Answer from the worker, or with the words that wait for it and ask again."""
-    found = asked(job, request.user, what, about)
-    if isinstance(found, Waits):
-        return render(request, "workbench/_waits.html", {"waits": found, "address": request.get_full_path()})
-    return HttpResponse(found)
 
 
 @answers("even")
@@ -122,11 +115,11 @@ def _moves(legs: BoardLegs, found: Balanced) -> list[dict[str, object]]:
 
 
 @signed_in
-@require_GET
+@require_POST
 def least(request: Request, job_id: UUID) -> HttpResponse:
     """The sizes of least metal over the whole job, or of least money where prices are given."""
     job, document = opened(request, job_id)
-    form = LeastForm(request.GET)
+    form = LeastForm(request.POST)
     if not form.is_valid():
         words = [str(message) for messages in form.errors.values() for message in messages]
         return render(request, _LEAST, {"error": " ".join(words)})
@@ -135,7 +128,7 @@ def least(request: Request, job_id: UUID) -> HttpResponse:
     about = {"margin": given["margin"] or 0.0, "prices": prices}
     if len(document["nodes"]) <= _LEAST_AT_ONCE:
         return HttpResponse(_least(job, about, request.user))
-    return _from_worker(request, job, "least", about)
+    return from_worker(request, job, "least", about)
 
 
 @answers("least")

@@ -15,31 +15,23 @@ from voltaje.books.registry import find_book
 from voltaje.errors import Refused
 from voltaje.path.schema import job_schema
 from web.accounts.access import signed_in
-from web.accounts.guests import is_guest
-from web.drawing.oneline.draw import SCREEN, single_line
-from web.drawing.shapes import Drawing
+from web.drawing.oneline.draw import single_line
 from web.jobs.access import job_to_edit
 from web.jobs.document import Document, put
 from web.jobs.editing import Plan
 from web.jobs.models import Job
 from web.jobs.notes import Note
-from web.jobs.openfile import in_order, ordered, to_open
+from web.jobs.openfile import in_order, to_open
 from web.jobs.rows import document_of
 from web.jobs.solving import Solved, solve_job
 from web.words.request import Request
-from web.words.trade import supply_words, trade
 from web.workbench import changes
 from web.workbench.applying import Said, apply
 from web.workbench.csvlist import COLUMNS, read_list, write_schedule
 from web.workbench.forms import ListForm
+from web.workbench.paper import footer
 from web.workbench.schedule import schedule_view
 from web.workbench.views import opened
-
-PAPERS = {"letter": "Letter", "tabloid": "Tabloid", "a4": "A4", "a3": "A3"}
-_SHEETS_MM = {"letter": (216, 279), "tabloid": (279, 432), "a4": (210, 297), "a3": (297, 420)}
-_MARGINS_MM, _HEAD_MM, _CAPTION_MM = 24, 48, 10
-# What a unit of the drawing is on paper, at most; a drawing that would be under the least on one sheet has several.
-_UNIT_MM, _LEAST_UNIT_MM = 0.36, 0.14
 
 
 def _solved(request: Request, job_id: UUID) -> tuple[Job, Document, Solved]:
@@ -53,16 +45,6 @@ def _solved(request: Request, job_id: UUID) -> tuple[Job, Document, Solved]:
 
 def _terms(job: Job) -> Terms:
     return find_book(job.book).terms
-
-
-def footer(book: str) -> list[str]:
-    """Return what must stand wherever figures leave the screen."""
-    return [
-        book,
-        _("Table values not checked against the printed code"),
-        _("Isolate, prove dead, wear PPE, check the short-circuit ratings"),
-        _("The local code and the licensed person decide"),
-    ]
 
 
 def _file(text: str, kind: str, name: str) -> HttpResponse:
@@ -104,52 +86,11 @@ def schedule_csv(request: Request, job_id: UUID) -> HttpResponse:
 def path_svg(request: Request, job_id: UUID) -> HttpResponse:
     """The single-line drawing, standing alone."""
     job, document, solved = _solved(request, job_id)
-    drawing, lines = _drawing(job, document, solved), footer(solved.solution.book)
+    drawing = single_line(in_order(document), solved.solution, _terms(job))
+    lines = footer(solved.solution.book)
     context = {"drawing": drawing, "job": job, "footer": lines, "total_height": drawing.height + 30 + 18 * len(lines)}
     text = render(request, "workbench/path.svg", context).content.decode()
     return _file(text, "image/svg+xml", f"{slugify(job.name) or 'path'}.svg")
-
-
-def _drawing(job: Job, document: Document, solved: Solved, aspect: float = SCREEN) -> Drawing:
-    return single_line(in_order(document), solved.solution, _terms(job), aspect)
-
-
-@signed_in
-@require_GET
-def paper(request: Request, job_id: UUID) -> HttpResponse:
-    """The drawing and every schedule, for paper."""
-    job, document, solved = _solved(request, job_id)
-    nodes, terms = document["nodes"], _terms(job)
-    boards = [key for key in ordered(document) if nodes[key]["kind"] == "board"]
-    size = request.GET.get("paper", "")
-    size = size if size in PAPERS else terms.paper
-    context = {
-        "job": job,
-        **_on_sheets(_drawing(job, document, solved, _aspect(size)), size),
-        "schedules": [schedule_view(document, solved.solution, key, terms) for key in boards],
-        "footer": footer(solved.solution.book),
-        "supply": ", ".join(supply_words(node["system"])[0] for node in nodes.values() if node["kind"] == "source"),
-        "by": "" if is_guest(request.user) else request.user.get_username(),
-        "papers": PAPERS,
-        "paper": size,
-        "w": trade(terms.family),
-    }
-    return render(request, "workbench/paper.html", context)
-
-
-def _aspect(size: str) -> float:
-    """Return width over height of the room on the first sheet of a size."""
-    wide, tall = (side - _MARGINS_MM for side in _SHEETS_MM[size])
-    return wide / (tall - _HEAD_MM - _CAPTION_MM)
-
-
-def _on_sheets(drawing: Drawing, size: str) -> dict[str, Any]:
-    """Return the drawing in bands for sheets of that size, and how many millimetres one of its units is."""
-    wide, tall = (side - _MARGINS_MM for side in _SHEETS_MM[size])
-    whole = min(wide / drawing.width, (tall - _HEAD_MM - _CAPTION_MM) / drawing.height)
-    unit = min(_UNIT_MM, whole if whole >= _LEAST_UNIT_MM else min(wide / drawing.width, 1.5 * _LEAST_UNIT_MM))
-    first, others = (tall - _HEAD_MM - _CAPTION_MM) / unit, (tall - _CAPTION_MM) / unit
-    return {"drawing": drawing, "bands": drawing.bands(first, others), "unit": unit}
 
 
 @signed_in

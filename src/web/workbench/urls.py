@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from web.workbench import acts, edits, evening, files, settings_views, views
+from web.workbench import acts, edits, evening, files, paper, settings_views, views
 
 urlpatterns = [
     path("<uuid:job_id>/", views.workbench, name="workbench"),
@@ -28,7 +28,7 @@ urlpatterns = [
     path("<uuid:job_id>/schedule.csv", files.schedule_csv, name="schedule-csv"),
     path("<uuid:job_id>/path.svg", files.path_svg, name="path-svg"),
     path("<uuid:job_id>/job.json", files.job_json, name="job-json"),
-    path("<uuid:job_id>/print/", files.paper, name="paper"),
+    path("<uuid:job_id>/print/", paper.paper, name="paper"),
     path("<uuid:job_id>/settings/", settings_views.settings, name="settings"),
     path("<uuid:job_id>/people/", settings_views.people, name="people"),
     path("<uuid:job_id>/duplicate/", settings_views.duplicate, name="duplicate-job"),

@@ -1,6 +1,7 @@
 // The Legs lens: a block dragged to another lane, its effect said on the way; evening out proposed, then made.
 
 import { clicks } from "../does.js";
+import { ask } from "../outbox.js";
 import { act } from "./acts.js";
 import { bench, byId, mayEdit, seen } from "./page.js";
 
@@ -98,7 +99,11 @@ document.addEventListener("change", ({ target }) => target.matches?.("[data-move
 
 const away = () => byId("evened")?.replaceChildren();
 clicks({
-  evenOut: () => htmx.ajax("GET", bench.dataset.even, { target: "#evened", swap: "innerHTML", values: { at: seen().at, most: byId("most-moves").value, whole: byId("even-whole").checked ? "1" : "" } }),
+  evenOut: () => ask(
+    bench.dataset.even,
+    { at: seen().at, most: byId("most-moves").value, whole: byId("even-whole").checked ? "1" : "" },
+    { target: "#evened", swap: "innerHTML" },
+  ),
   evenedAway: away,
   legsUnit(button) {
     const kva = byId("lanes").classList.toggle("as-kva");

@@ -1,6 +1,7 @@
 // The Volts lens: one leg at a time, other volts and taps tried without saving, least metal found and made.
 
 import { clicks } from "../does.js";
+import { ask } from "../outbox.js";
 import { setCells } from "./acts.js";
 import { bench, byId } from "./page.js";
 import { settled } from "./swaps.js";
@@ -73,10 +74,11 @@ clicks({
     }
     return cells.length && setCells(cells);
   },
-  leastMetal: () => htmx.ajax("GET", bench.dataset.least, {
-    target: "#least-found", swap: "innerHTML",
-    values: { margin: byId("least-margin").value, cu: byId("least-cu").value, al: byId("least-al").value },
-  }),
+  leastMetal: () => ask(
+    bench.dataset.least,
+    { margin: byId("least-margin").value, cu: byId("least-cu").value, al: byId("least-al").value },
+    { target: "#least-found", swap: "innerHTML" },
+  ),
   makeLeast() {
     const cells = [];
     for (const box of document.querySelectorAll("[data-swap]:checked")) {
