@@ -21,7 +21,11 @@ from voltaje.message import Figure, Message
 _HUGE = 1e15
 _SPACES = "\u0020\u00a0\u2009\u202f"
 _NUMBER = re.compile(rf"[+\-−]?[\d.,'{_SPACES}/\-⁄½⅓⅔¼¾⅕⅛⅜⅝⅞]*[\d½⅓⅔¼¾⅕⅛⅜⅝⅞.,]")
-_MIXED = re.compile(r"(?:(?P<whole>\d+)[ \-]?)?(?P<top>\d+)[/⁄](?P<bottom>\d+)")
+_MIXED = re.compile(r"(?:(?P<whole>\d+)[ \-])?(?P<top>\d+)[/⁄](?P<bottom>\d+)")
+# What a rule or a tape divides by; anything else with a stroke between is two ratings of one plate.
+_PARTS = (2, 3, 4, 5, 8, 16, 32, 64)
+_PARTS_OF_HP = (6, 10, 12, 15, 20)  # of small motors, one of them (Tables 430.248 and makers' plates)
+_DUAL = re.compile(r"(?P<first>[\d.,]*\d) ?[/⁄] ?(?P<second>\d[\d.,]*)")
 _COMMA = re.compile(r"\s*(?P<whole>[+\-−]?\d+),(?P<part>\d+)(?![\d.,])", re.ASCII)
 _GROUP = 3
 _VULGAR = "½⅓⅔¼¾⅕⅛⅜⅝⅞"
@@ -54,7 +58,7 @@ _SIZE = re.compile(r"#? ?(?P<size>\d+(?:/0|[.,]\d+)?) ?(?:awg|kcmil|mcm|mm2|mm²
 _LENGTH_UNITS = {"ft": 0.3048, "feet": 0.3048, "'": 0.3048, "m": 1.0, "km": 1000.0, "yd": 0.9144, "in": 0.0254}
 _OHM_UNITS = {"ohm": 1.0, "ohms": 1.0, "ω": 1.0, "Ω": 1.0, "mohm": 1e-3, "mω": 1e-3, "mΩ": 1e-3}
 _WATT_UNITS = {"w": 1.0, "watts": 1.0, "va": 1.0, "kw": 1000.0, "kva": 1000.0}
-_VOLT_UNITS = ("v", "volt", "volts")
+_VOLT_UNITS = {"v": 1.0, "volt": 1.0, "volts": 1.0, "kv": 1000.0}
 _DEGREES = ("c", "f")
 _FREEZING_F, _C_PER_F = 32.0, 5 / 9
 
@@ -97,13 +101,19 @@ def read_number(text: str, decimal: str = ".") -> float:
 
 
 def _mixed_fraction(body: str, typed: str) -> float:
-    match = _MIXED.fullmatch(re.sub(f"[{_SPACES}]+", " ", body))
-    if not match or (not body.isascii() and "⁄" not in body):
-        raise _refused("{typed} is not a fraction such as 1/2 or 1-1/2", typed)
-    top, bottom = int(match["top"]), int(match["bottom"])
-    if bottom == 0 or (top >= bottom and match["whole"]):
-        raise _refused("{typed} is not a fraction such as 1/2 or 1-1/2", typed)
-    return int(match["whole"] or 0) + top / bottom
+    plain = re.sub(f"[{_SPACES}]+", " ", body)
+    match = _MIXED.fullmatch(plain)
+    if match and (body.isascii() or "⁄" in body):
+        top, bottom = int(match["top"]), int(match["bottom"])
+        parts = (*_PARTS, *_PARTS_OF_HP) if top == 1 else _PARTS
+        if bottom in parts and top < bottom and math.gcd(top, bottom) == 1:
+            return int(match["whole"] or 0) + top / bottom
+    dual = _DUAL.fullmatch(plain)
+    if dual:
+        message = Message("{typed} is two ratings: write the one that is meant, {first} or {second}",
+                          typed=typed[:MOST_NUMBER], first=dual["first"], second=dual["second"])  # fmt: skip
+        raise InputError("", message)
+    raise _refused("{typed} is not a fraction such as 1/2 or 1-1/2", typed)
 
 
 def _decimal(body: str, typed: str, decimal: str) -> float:
@@ -111,6 +121,9 @@ def _decimal(body: str, typed: str, decimal: str) -> float:
     plain = re.fullmatch(rf"\d+(?:{re.escape(decimal)}\d+)?|{re.escape(decimal)}\d+", body, re.ASCII)
     if plain:
         return float(body.replace(decimal, "."))
+    part = re.fullmatch(r"(\d+)[.,](\d+)", body, re.ASCII)
+    if part and (part[1] == "0" or len(part[2]) != _GROUP):
+        return float(f"{part[1]}.{part[2]}")  # no thousands are grouped so: the mark of another country
     grouped = re.fullmatch(
         rf"\d{{1,3}}(?P<mark>[{_SPACES}'{group}])\d{{3}}(?:(?P=mark)\d{{3}})*(?P<rest>{re.escape(decimal)}\d+)?",
         body,
@@ -166,6 +179,19 @@ def read_rating(raw: object, decimal: str = ".") -> Rating:
     value = read_number(number, _decimal_of(raw, decimal)) * factor
     require_carried(value, base)
     return Rating(typed, value, base, unit in ("w", "kw", "watts"))
+
+
+def read_nameplate(raw: object, decimal: str = ".") -> Rating:
+    """Return a load rating whose unit must be written: 4.5 may be kW, amperes or horsepower.
+
+    Raises: InputError (field "") that shows how it may be read.
+    """
+    number, unit = _split(_typed(raw))
+    if not unit:
+        message = Message("{typed} what? Write its unit: {first} or {second}",
+                          typed=number.strip(), first=f"{number.strip()} kW", second=f"{number.strip()} A")  # fmt: skip
+        raise InputError("", message)
+    return read_rating(raw, decimal)
 
 
 def require_carried(value: float, unit: str) -> None:
@@ -274,11 +300,24 @@ def read_temperature(raw: object, decimal: str = ".") -> float:
 
 
 def read_volts(raw: object, decimal: str = ".") -> float:
-    """Return a voltage [V]; the unit may be left out."""
+    """Return a voltage [V]; the unit may be left out.
+
+    >>> read_volts("15 kV"), read_volts("600D"), read_volts("480 V")
+    (15000.0, 600.0, 480.0)
+    """
     number, unit = _split(_typed(raw))
+    unit = unit.removesuffix("δ").removesuffix("d").strip() if unit in ("d", "δ", "v d", "v δ", "vd") else unit
+    wye = _WYE.fullmatch(unit)
+    if wye:
+        message = Message("{typed} is two voltages: write the one that is meant, {first} or {second}",
+                          typed=str(raw), first=number, second=wye["neutral"])  # fmt: skip
+        raise InputError("", message)
     if unit and unit not in _VOLT_UNITS:
         raise _refused("{typed} is not a voltage", str(raw))
-    return read_number(number, _decimal_of(raw, decimal))
+    return read_number(number, _decimal_of(raw, decimal)) * _VOLT_UNITS[unit or "v"]
+
+
+_WYE = re.compile(r"(?:v )?y ?/? ?(?P<neutral>\d+)(?: ?v)?")
 
 
 def read_ohms(raw: object, decimal: str = ".") -> float:

@@ -1,6 +1,8 @@
 """Reading what people type."""
 
 import doctest
+import re
+from fractions import Fraction
 
 import pytest
 from hypothesis import given
@@ -11,7 +13,17 @@ import voltaje.message
 import voltaje.rounding
 from voltaje import quantity
 from voltaje.errors import InputError
-from voltaje.quantity import read_area, read_count, read_number, read_rating, with_point, with_unit
+from voltaje.quantity import (
+    read_amps,
+    read_area,
+    read_count,
+    read_nameplate,
+    read_number,
+    read_rating,
+    read_volts,
+    with_point,
+    with_unit,
+)
 
 
 @pytest.mark.parametrize("module", [quantity, voltaje.formula, voltaje.message, voltaje.rounding])
@@ -62,8 +74,11 @@ def test_area_in_square_metres():
     [
         "",
         "kW",
-        "13,9 kW",
-        "1,23",
+        "120/240 V",
+        "22/11 A",
+        "480/277",
+        "4/8 hp",
+        "1/240",
         "1.2.3",
         "12 34",
         "1,234 567",
@@ -98,6 +113,77 @@ def test_nonsense_is_refused_with_a_reason(typed):
 def test_heating_output_is_not_taken_for_electrical_input():
     with pytest.raises(InputError, match="output"):
         read_rating("24000 BTU/h")
+
+
+@pytest.mark.parametrize("plate", ["120/240", "208/120", "22/11", "6.8/3.4", "230/115", "3/2", "13.2/12.4"])
+def test_two_ratings_of_a_plate_are_never_a_fraction(plate):
+    with pytest.raises(InputError) as refused:
+        read_amps(plate)
+    words = str(refused.value)
+    assert all(each in words for each in plate.split("/"))  # both are offered
+
+
+@given(
+    st.integers(0, 40),
+    st.sampled_from([Fraction(top, bottom) for bottom in (2, 3, 4, 5, 8, 16, 32, 64) for top in range(1, bottom)]),
+)
+def test_a_fraction_as_printed_reads_back(whole, part):
+    printed = f"{whole} {part.numerator}/{part.denominator}" if whole else f"{part.numerator}/{part.denominator}"
+    assert read_number(printed) == pytest.approx(whole + part)
+    assert read_number(printed.replace(" ", "-")) == pytest.approx(whole + part)
+
+
+@given(st.text("0123456789/ -.,½", min_size=1, max_size=9))
+def test_no_plate_gives_another_value_than_the_grammar_written_out(text):
+    try:
+        value = read_number(text)
+    except InputError:
+        return
+    assert value == pytest.approx(slowly(text.strip()))
+
+
+def slowly(text):
+    """The grammar of a number, written out: what it may be, and nothing else."""
+    if text[0] == "-":
+        return -slowly(text[1:].strip())
+    if text[-1] == "½":
+        return 0.5 + (float(text[:-1].rstrip(" -")) if text[:-1] else 0)
+    if "/" in text:
+        top, bottom = text.replace("-", " ").split("/")
+        *whole, top = top.split()
+        return sum(map(float, whole)) + float(Fraction(int(top), int(bottom)))
+    marks = [each for each in text if each in ",."]
+    if not marks:
+        return float(text.replace(" ", ""))
+    if len(marks) == 1:
+        before, after = re.split("[,.]", text)
+        grouped = marks[0] == "," and len(after) == 3 and before not in ("", "0")
+        return float(before.replace(" ", "") + ("" if grouped else ".") + after)
+    if "." not in marks:
+        return float(text.replace(",", ""))
+    whole, _point, part = text.rpartition(".")
+    return float(whole.replace(",", "") + "." + part)
+
+
+@pytest.mark.parametrize(("typed", "volts"), [("15 kV", 15_000), ("0.4 kV", 400), ("600D", 600), ("600 V", 600)])
+def test_volts_as_plates_have_them(typed, volts):
+    assert read_volts(typed) == volts
+
+
+def test_volts_of_a_wye_are_two_and_both_are_offered():
+    with pytest.raises(InputError, match="208 or 120"):
+        read_volts("208Y/120")
+
+
+def test_a_nameplate_needs_its_unit():
+    with pytest.raises(InputError, match=r"14\.2 kW or 14\.2 A"):
+        read_nameplate(14.2)
+    assert read_nameplate("14.2 kW").value == 14_200
+
+
+def test_a_comma_that_groups_nothing_is_a_decimal_mark():
+    assert [read_number(text) for text in ("2,2", "13,9", "0,125", "1,2345")] == [2.2, 13.9, 0.125, 1.2345]
+    assert read_number("14,200") == 14_200
 
 
 def test_decimal_comma_by_locale():

@@ -22,6 +22,7 @@ from voltaje.quantity import (
     read_area,
     read_count,
     read_length,
+    read_nameplate,
     read_plain,
     read_rating,
     read_share,
@@ -212,6 +213,11 @@ def _rating(raw: Any) -> Any:
     return rating
 
 
+def _nameplate(raw: Any) -> Any:
+    read_nameplate(raw)
+    return _rating(raw)
+
+
 def _legs(raw: Any) -> tuple[str, ...]:
     if not isinstance(raw, list) or any(leg not in LEGS for leg in raw) or len(set(raw)) != len(raw):
         raise InputError("", Message("must be a list of L1, L2, L3, each once"))
@@ -230,6 +236,7 @@ LENGTH = Shape(_length, _TYPED, typed=True, edges=(f"{_MOST_M} m", f"{_MOST_M + 
 TEMPERATURE = Shape(_plain(_temperature), _TYPED, typed=True, edges=(_HOTTEST_C, _HOTTEST_C + 1))
 AREA = Shape(_plain(_area), _TYPED, typed=True, edges=(_MOST_FT2, _MOST_FT2 + 1))
 RATING = Shape(_plain(_rating), _TYPED, typed=True, edges=(MOST_VA, MOST_VA + 1))
+NAMEPLATE = Shape(_plain(_nameplate), _TYPED, typed=True, edges=(f"{MOST_VA} VA", f"{MOST_VA + 1} VA"))
 SYSTEM = Shape(_plain(lambda raw: find_system(raw, "")), {"enum": list(SYSTEMS)})
 LEG_NAMES = Shape(_plain(_legs), {"type": "array", "items": {"enum": list(LEGS)}, "uniqueItems": True})
 
@@ -279,13 +286,17 @@ def one_of(kinds: type[StrEnum]) -> Shape:
     return Shape(_plain(read), {"enum": [kind.value for kind in kinds]})
 
 
+_YES_OR_NO = {"true": "yes", "1": "yes", "on": "yes", "false": "no", "0": "no", "off": "no"}
+
+
 def one_word(*known: str) -> Shape:
     """Return the shape of one of a few words."""
 
     def read(raw: Any) -> str:
-        if raw not in known:
+        said = _YES_OR_NO.get(str(raw).strip().lower(), raw) if {"yes", "no"} <= set(known) else raw
+        if said not in known:
             raise UnknownName("", Message("must be one of: {known}", known=list(known)))
-        return str(raw)
+        return str(said)
 
     return Shape(_plain(read), {"enum": list(known)})
 

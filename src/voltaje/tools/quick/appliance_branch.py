@@ -14,7 +14,7 @@ from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.fields import RATING, SHARE, one_number, one_of
+from voltaje.path.fields import NAMEPLATE, SHARE, one_number, one_of
 from voltaje.quantity import Rating
 from voltaje.sheet import Citation, Sheet
 from voltaje.tools.amounts import AMPS, VOLTS
@@ -70,7 +70,7 @@ class ApplianceAsked(OnARun):
     ] = Kind.OTHER
     load: Annotated[
         Rating | None,
-        Ask(RATING, 'nameplate: "4.5 kW", "48 A", "½ hp"; not needed where a compressor\'s plate is given',
+        Ask(NAMEPLATE, 'nameplate: "4.5 kW", "48 A", "½ hp"; not needed where a compressor\'s plate is given',
             Message("Nameplate"), _APPLIANCE),
     ] = None  # fmt: skip
     volts: Annotated[float, Ask(VOLTS, "that it is rated for", Message("Rated volts"), _APPLIANCE, "V", 240)] = 240.0

@@ -12,7 +12,7 @@ from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
-from voltaje.path.fields import FLAG, LEGS, RATING, SYSTEM, TEXT, Shape, whole
+from voltaje.path.fields import FLAG, LEGS, NAMEPLATE, SYSTEM, TEXT, Shape, whole
 from voltaje.quantity import Rating
 from voltaje.sheet import Sheet
 from voltaje.systems import System
@@ -42,7 +42,7 @@ class CircuitItem(Asked):
     """A circuit of the board."""
 
     name: Annotated[str, Ask(TEXT, "what it feeds", Message("Name"), shown="")] = ""
-    load: Annotated[Rating, Ask(RATING, "what it draws: VA, W or A", Message("Load"))]
+    load: Annotated[Rating, Ask(NAMEPLATE, "what it draws: VA, W or A", Message("Load"))]
     poles: Annotated[int, Ask(whole(1, 3), "of its breaker", Message("Poles"), shown=1)] = 1
     leg: Annotated[
         Legs | None, Ask(_LEGS, "where it stands: L1, or L1-L2; by the order of ways where not given", Message("Leg"))

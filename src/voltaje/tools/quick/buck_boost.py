@@ -12,7 +12,7 @@ from voltaje.errors import NoLawfulAnswer, NotCovered, OutsideTable
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.fields import FLAG, RATING, number, one_number
+from voltaje.path.fields import FLAG, NAMEPLATE, number, one_number
 from voltaje.physics.motor_curve import running
 from voltaje.quantity import Rating
 from voltaje.sheet import Sheet
@@ -55,7 +55,7 @@ class BoostAsked(OfABook):
         ),
     ] = 0
     load_v: Annotated[float, Ask(VOLTS, "wanted, line to line", Message("Wanted"), _LOAD, "V")]
-    load: Annotated[Rating, Ask(RATING, "kVA, A or hp", Message("Load"), _LOAD)]
+    load: Annotated[Rating, Ask(NAMEPLATE, "kVA, A or hp", Message("Load"), _LOAD)]
     neutral_needed: Annotated[
         bool, Ask(FLAG, "by the load", Message("Neutral needed"), _LOAD, shown=False, more=True)
     ] = False

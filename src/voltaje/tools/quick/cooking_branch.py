@@ -16,7 +16,7 @@ from voltaje.errors import InputError, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
-from voltaje.path.fields import RATING, TEXT, Shape, one_of
+from voltaje.path.fields import NAMEPLATE, TEXT, Shape, one_of
 from voltaje.quantity import Rating
 from voltaje.rounding import HalfReading
 from voltaje.sheet import Sheet, off
@@ -54,7 +54,7 @@ class CookerAsked(Asked):
         CookingKind, Ask(one_of(CookingKind), "range, cooktop or wall oven", Message("Kind"), shown="range",
                          titles=_KINDS)
     ] = CookingKind.RANGE  # fmt: skip
-    load: Annotated[Rating, Ask(RATING, 'nameplate: "8.2 kW", "34 A"; a bare number is VA', Message("Nameplate"))]
+    load: Annotated[Rating, Ask(NAMEPLATE, 'nameplate: "8.2 kW", "34 A"', Message("Nameplate"))]
     name: Annotated[str, Ask(TEXT, "what it is called", Message("Name"), shown="", more=True)] = ""
     length: Annotated[
         tuple[str, float] | None,

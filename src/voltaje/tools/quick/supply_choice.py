@@ -11,7 +11,7 @@ from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
-from voltaje.path.fields import RATING, TEXT, one_number, one_word
+from voltaje.path.fields import NAMEPLATE, TEXT, one_number, one_word
 from voltaje.quantity import Rating
 from voltaje.sheet import Sheet
 from voltaje.systems import SYSTEMS, System
@@ -46,7 +46,7 @@ class LoadItem(Asked):
     """A load of the place."""
 
     name: Annotated[str, Ask(TEXT, "what it is", Message("Name"), shown="")] = ""
-    load: Annotated[Rating, Ask(RATING, "what it draws: VA, W, kVA or kW", Message("Load"))]
+    load: Annotated[Rating, Ask(NAMEPLATE, "what it draws: VA, W, kVA or kW", Message("Load"))]
     phases: Annotated[int, Ask(one_number(1, 3), "3 where it only runs on three", Message("Phases"), shown=1)] = 1
 
 

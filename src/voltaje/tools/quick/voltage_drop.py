@@ -13,7 +13,7 @@ from voltaje.errors import InputError, NoLawfulAnswer, NotCovered, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.fields import RATING, SIZE, number, one_number, one_word
+from voltaje.path.fields import NAMEPLATE, SIZE, number, one_number, one_word
 from voltaje.path.fields import TEXT as _TEXT
 from voltaje.quantity import Rating, length_in
 from voltaje.sheet import Sheet, off
@@ -46,7 +46,9 @@ class SegmentItem(Asked):
     """A segment, with what leaves at its end."""
 
     length: Annotated[tuple[str, float], Ask(TYPED_LENGTH, "one way", Message("Length"), hint="length")]
-    load: Annotated[Rating | None, Ask(RATING, "what leaves at its end: A, VA, W", Message("Load at its end"))] = None
+    load: Annotated[Rating | None, Ask(NAMEPLATE, "what leaves at its end: A, VA, W", Message("Load at its end"))] = (
+        None
+    )
     size: Annotated[
         str | None, Ask(SIZE, "of its conductors; the smallest that holds the limit where not given", Message("Size"))
     ] = None
