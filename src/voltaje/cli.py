@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -13,6 +14,7 @@ from voltaje.errors import InputError, Refused
 from voltaje.message import Message
 from voltaje.path.intake import read_json
 from voltaje.path.schema import job_schema
+from voltaje.rounding import plainly
 from voltaje.tools.asking import put_at
 from voltaje.tools.read import read_walk_through
 from voltaje.tools.registry import tools
@@ -51,6 +53,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except Refused as error:
         print(" ".join(str(error).split()), file=sys.stderr)
         return BAD_INPUT
+    except BrokenPipeError:  # whoever reads has enough: `| head`
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())  # nothing more is flushed into it
+        return 0
 
 
 def _solve(chosen: argparse.Namespace) -> Any:
@@ -99,7 +104,16 @@ def _read(name: str) -> Any:
 
 
 def _print(value: Any) -> None:
-    print(json.dumps(value, ensure_ascii=False, indent=2, allow_nan=False))
+    print(json.dumps(_plain(value), ensure_ascii=False, indent=2, allow_nan=False))
+
+
+def _plain(value: Any) -> Any:
+    """Return an answer whose figures are without the dust of reckoning."""
+    if isinstance(value, dict):
+        return {key: _plain(each) for key, each in value.items()}
+    if isinstance(value, list | tuple):
+        return [_plain(each) for each in value]
+    return plainly(value) if isinstance(value, float) else value
 
 
 if __name__ == "__main__":

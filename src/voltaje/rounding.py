@@ -12,6 +12,24 @@ from voltaje.message import Message
 _DUST = 1e-9
 
 
+def exceeds(value: float, limit: float) -> bool:
+    """Return whether a value is over a limit, by more than the dust of reckoning: what is shown alike is alike.
+
+    >>> exceeds(20.000000000000004, 20), exceeds(20.01, 20), exceeds(3e-12, 0)
+    (False, True, False)
+    """
+    return value > limit + _DUST * max(abs(limit), 1.0)
+
+
+def plainly(value: float) -> float:
+    """Return a figure without the dust of reckoning, to twelve digits [as it was].
+
+    >>> plainly(119.99999999999983), plainly(1.2e-15), plainly(0.1 + 0.2)
+    (120.0, 0.0, 0.3)
+    """
+    return 0.0 if abs(value) < _DUST / 10 else float(f"{value:.12g}")
+
+
 class HalfReading(StrEnum):
     """Whether exactly one half is a major fraction: authorities differ."""
 

@@ -86,6 +86,7 @@ class Run(NamedTuple):
     feeder: whether it feeds a board rather than a load
     neutral: the neutral beside the lines, None where there is none or it is one of two wires
     least_device_a: a rating that the device may not be under whatever the load [A]
+    fuse_a: the device, where the rule of what it feeds makes it a fuse under the smallest breaker; else 0 [A]
     round_up: whether the next standard rating above the ampacity may protect it
     installed_a: what the conductors must carry as they are installed, where that is more than `amps` [A]
     role: branch, feeder, service, or derived (from a transformer of the job's own)
@@ -118,6 +119,7 @@ class Run(NamedTuple):
     feeder: bool = False
     neutral: NeutralLoad | None = None
     least_device_a: float = 0.0
+    fuse_a: float = 0.0
     round_up: bool = True
     installed_a: float = 0.0
     role: str = "branch"

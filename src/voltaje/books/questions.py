@@ -83,6 +83,9 @@ class Demands(Protocol):
     def least_device_a(self, kind: str, va: float) -> float:
         """Return a rating that a circuit's device may not be under for its kind [A], 0 where there is none."""
 
+    def least_service_a(self, circuits: int) -> float:
+        """Return a rating that a service of so many circuits may not be under [A], 0 where there is none."""
+
 
 class Dwellings(Protocol):
     """The sheet of a dwelling."""

@@ -14,6 +14,7 @@ from voltaje.errors import InputError, NoLawfulAnswer
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.rounding import exceeds
 from voltaje.sheet import Citation, Sheet, off
 
 NEXT = Formula("min(ratings)")
@@ -87,7 +88,7 @@ def size_run(run: Run, pins: Pins, book: Book, sheet: Sheet) -> RunDesign:
         neutral = neutral_of(run, choice, earth, book, sheet)
     with sheet.section("drop"):
         drop = drop_of(run, choice, neutral, book, sheet)
-    if drop is not None and drop.percent > drop.limit.percent:
+    if drop is not None and exceeds(drop.percent, drop.limit.percent):
         findings.append(_over(drop))
     findings += book.remarks(run, choice, pins.any)
     conduit = book.conduit(run, choice, earth, neutral if run.neutral else "") if sheet.on else ""
@@ -123,6 +124,9 @@ def _device(run: Run, pins: Pins, book: Book, sheet: Sheet) -> tuple[float, floa
         return plain_need(run, book), pins.device_a or run.guard.device_a  # its rule is on the sheet already
     need = _need(run, book, sheet)
     pinned = pins.device_a if pins.device_a and pins.device_a >= need - DUST_A else None
+    if run.fuse_a and not pinned and need <= run.fuse_a + DUST_A:
+        because = Message("a fuse under the smallest breaker, by the rule of what it feeds")
+        return need, sheet.read(run.fuse_a, Message("Device"), "A", book.device_rule, because)
     return need, pinned or next_device(need, run, book, sheet)
 
 

@@ -272,24 +272,3 @@ def device_against_largest(node: Node, solved: NodeSolution, circuits: Sequence[
     )
     mend = Message("Raise the diversity that was entered, or pin a device that lets the circuit have its load.")
     solved.findings.append(Finding(Severity.WARN, "device.under_circuit", message, rule, node.id, mend))
-
-
-def fed_back(node: Node, solved: NodeSolution, mine: Rising, book: Book) -> None:
-    """A run through which an inverter can feed back is sized for its loads alone: say so, with what comes back."""
-    most = max(mine.back.values(), default=0.0)
-    if not most or node.kind in (Kind.INVERTER, Kind.SOURCE, Kind.TRANSFORMER):
-        return
-    need = most * book.terms.continuous_factor
-    holds = solved.design and min(solved.design.choice.device_a, solved.design.capacity.ampacity_a) >= need - _DUST
-    message = Message(
-        "{most} can flow back here, {need} as continuous load: this run is sized for what hangs below it alone.",
-        most=Figure(most, "A", 1),
-        need=Figure(need, "A", 1),
-    )
-    if holds:
-        message = Message("{most} can flow back here; device and conductors hold it. Its busbar is not checked.",
-                          most=Figure(most, "A", 1))  # fmt: skip
-    severity = Severity.NOTE if holds else Severity.STOP
-    solved.findings.append(
-        Finding(severity, "run.fed_back", message, book.rule("feed_back"), node.id, None if holds else BY_HAND)
-    )

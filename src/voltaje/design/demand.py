@@ -176,12 +176,12 @@ class Upward:
         """Reflect what the secondary draws to the lines of the primary, and pass that up."""
         mine = self.rising[node.id]
         measured(solved, spec, flows, self.book)
-        transformer_checks.loading(node, spec, solved, flows, secondary)
         made = solved.unit.made if solved.unit else None
         joined = connection(spec.connection, secondary)
         if not made:
             transformer_checks.connection(node, spec, joined, solved)
         taken = joined or connection("", secondary)
+        transformer_checks.loading(node, spec, solved, flows, secondary, taken)
 
         def primary(currents: Currents) -> Currents:
             if made:

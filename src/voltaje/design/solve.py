@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 
 from voltaje import __version__
 from voltaje.books.answers import Run
-from voltaje.books.questions import Book
+from voltaje.books.questions import Book, Demands
 from voltaje.books.registry import find_book, tables_digest
 from voltaje.design import checks
 from voltaje.design.amended import amended
@@ -14,6 +14,7 @@ from voltaje.design.asking import Asking, use_of
 from voltaje.design.chain import Pins, size_run, sized
 from voltaje.design.demand import Upward
 from voltaje.design.drop import Fallen, voltages_of
+from voltaje.design.equipment import feeding_back
 from voltaje.design.equipment.on_path import equipped, feeders_of_motors
 from voltaje.design.kept import (
     Given,
@@ -39,8 +40,9 @@ from voltaje.errors import NotCovered, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.kinds import FEEDING, Kind
-from voltaje.path.model import Job, Node
+from voltaje.path.kinds import EMPTY, FEEDING, Kind
+from voltaje.path.model import Job, Node, Role
+from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
 from voltaje.systems import System
 
@@ -111,6 +113,7 @@ class _Solver:
             checks.device_against_largest(node, self.nodes[node.id], circuits, self.book)
             if node.kind is Kind.BOARD:
                 panel(node, self.nodes[node.id], circuits, self.book)
+                feeding_back.bus(node, self.nodes[node.id], circuits, self.upward.rising[node.id].back, self.book)
         self._keep_boards()
         findings = [*self._about_the_book(), *what_changed(self.job, self.nodes)]
         return Solution(self.book.name, __version__, tables_digest(), self.nodes, tuple(findings))
@@ -260,11 +263,13 @@ class _Solver:
     def _size(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
         if any(solved.amps.values()):
             self._design(node, solved, above, before)
-        checks.fed_back(node, solved, self.upward.rising[node.id], self.book)
+        feeding_back.through(node, solved, self.upward.rising[node.id].back, self.book)
 
     def _design(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
         drawn = self.upward.rising[node.id].drawn
         run, pins = Asking(self.job, self.book, self.upward.running).run(solved, above, drawn, before)
+        if run.role == Role.SERVICE and node.kind is Kind.BOARD:
+            run = self._as_service(run, node)
         try:
             run = equipped(run, solved, above, self.book)
             solved.design = (
@@ -283,6 +288,13 @@ class _Solver:
         if solved.sheet.on:
             solved.options = options(run, _open_pins(pins), self.book, self.book.terms.materials)
 
+    def _as_service(self, run: Run, node: Node) -> Run:
+        """Return a service's run: its device has a least rating whatever the load, and its conductors hold that."""
+        circuits = sum(child.kind not in EMPTY for child in self.children[node.id])
+        least = self.book.asked(Demands).least_service_a(circuits)
+        held = max(run.installed_a, least) if least > run.amps else run.installed_a
+        return run._replace(least_device_a=max(run.least_device_a, least), installed_a=held)
+
     def _judge_drop(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
         """Hold the drop from the source against its limit, at every board and load."""
         if node.kind in (Kind.SOURCE, Kind.TRANSFORMER):
@@ -295,10 +307,10 @@ class _Solver:
                 lowest = max(solved.fallen, key=lambda voltage: solved.fallen[voltage])
                 above_it, own = before[lowest], solved.fallen[lowest] - before[lowest]
                 solved.sheet.apply(FROM_SOURCE, _FROM_SOURCE, "%", limit.rule, None, above=above_it, own=own)
-        over = solved.drop_percent > limit.percent
+        over = exceeds(solved.drop_percent, limit.percent)
         already = any(finding.field == "length" for finding in solved.findings)
         # What only hangs on a board that says so itself need not say it again.
-        said = drop is None and above.node.kind is Kind.BOARD and above.drop_percent > limit.percent
+        said = drop is None and above.node.kind is Kind.BOARD and exceeds(above.drop_percent, limit.percent)
         if over and not already and not said:
             message = Message(
                 "The drop from the source is {percent}, over {limit}.",

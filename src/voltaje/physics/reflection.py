@@ -93,6 +93,22 @@ def _to_coils(drawn: Currents, secondary: System, joined: str) -> list[_Coil]:
     return [_Coil(volts[one] - volts[next_], (amps[one] - amps[next_]) / _THREE) for one, next_ in pairs]
 
 
+def hardest_winding(drawn: Currents, secondary: System, joined: Connection) -> tuple[str, float]:
+    """Return which winding of a three-phase secondary carries the most, by the legs it stands between, and its current
+    [A]. Of a tapped winding that is the harder of its halves.
+    """
+    order = [leg for leg, _angle in secondary.legs]
+    coils = _to_coils(drawn, secondary, joined.secondary)
+    if joined.secondary == "Y":
+        return max(((leg, abs(coil.amps)) for leg, coil in zip(order, coils, strict=True)), key=lambda each: each[1])
+    tap = sum(drawn.values(), 0j) / 2 if secondary.high_leg else 0j
+    found = []
+    for start, end, coil in zip(order, [*order[1:], order[0]], coils, strict=True):
+        halves = (tap, -tap) if secondary.high_leg not in (start, end) else (0j,)
+        found.append((f"{start}–{end}", max(abs(coil.amps + half) for half in halves)))
+    return max(found, key=lambda each: each[1])
+
+
 def _three_phase(coils: list[_Coil], primary: System, legs: tuple[str, ...], joined: Connection) -> Currents:
     volts = primary.phasors()
     found: Currents = dict.fromkeys(legs, 0j)

@@ -61,6 +61,7 @@ def several(one: Shape, most: int) -> Shape:
 
     def read(raw: Any, unit: str) -> list[Any]:
         given = [part for part in raw.split(";") if part.strip()] if isinstance(raw, str) else raw
+        given = [given] if isinstance(given, int | float) else given  # a single one, where a list is asked
         if not isinstance(given, list) or not given or len(given) > most:
             raise InputError("", Message("must be a list of at most {most}", most=most))
         return [one.read(each, unit) for each in given]

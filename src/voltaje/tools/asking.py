@@ -196,6 +196,8 @@ def _plain(schema: Any) -> None:
             schema.pop("title", None)
         if schema.get("default", ...) is None:
             del schema["default"]
+        elif isinstance(schema.get("default"), dict):  # a book as it is kept: its name is what a person writes
+            schema["default"] = DEFAULT_BOOK
         for each in schema.values():
             _plain(each)
 

@@ -1,5 +1,6 @@
 """A tool's answer as a sheet shows it, and what of a sheet stands in the address."""
 
+import shlex
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
@@ -73,11 +74,7 @@ class SheetView:
     def command(self) -> str:
         """The same question on the command line."""
         places = [f"{place}={value}" for place, value in as_address(self.raw).items()]
-        return " ".join(["./voltaje calc", self.tool.name, *(_quoted(each) for each in places)])
-
-
-def _quoted(text: str) -> str:
-    return f"'{text}'" if set(text) & set(" []()") else text
+        return " ".join(["./voltaje calc", self.tool.name, *(shlex.quote(each) for each in places)])
 
 
 def sheet_of(tool: Tool[Any], data: Mapping[str, str], asked_for: str = "") -> SheetView:

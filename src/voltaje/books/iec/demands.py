@@ -44,3 +44,7 @@ class IecDemands:
     def least_device_a(self, kind: str, va: float) -> float:
         """Return nothing: this family has no least rating for a kind [A]."""
         return 0.0
+
+    def least_service_a(self, circuits: int) -> float:
+        """Return nothing: this family has no least service [A]."""
+        return 0.0

@@ -22,6 +22,7 @@ SUM = Formula("sum(parts)")
 SHARE = Formula("load * percent / 100")
 FIRST_AND_REST = Formula("first + (load - first) * percent / 100")
 NOT_UNDER = Formula("max(reduced, two_largest)")
+LEAST_EACH = Formula("max(nameplate, least) * count")
 LARGER = Formula("max(counted, by_area)")
 
 BY_AREA = "by_area"
@@ -36,13 +37,14 @@ def board_demand(loads: Sequence[Connected], board: BoardFacts, edition: Edition
     under the two largest. Ranges and dryers by their tables, on three phases by the most between two
     legs. Several dwellings together. Lighting by area where that is more than what is listed. Of
     noncoincident loads the largest. 25 % of the largest motor (430.17: by current).
-    Source: NEC 220.12, 220.14, 220.44 (220.47 in 2023), 220.50, 220.54 to 220.56, 220.60, 220.84.
+    Source: NEC 220.12, 220.14, 220.44 (220.47 in 2023), 220.50, 220.54 to 220.57, 220.60, 220.84.
     """
     work = _Board(loads, board, edition, sheet)
     for kind, reckon in work.rules.items():
         alike = [load for load in work.counted if load.kind == kind and work.by_rule(load)]
         if alike and (kind != "dwelling" or len(alike) > 1):
             work.pool(alike, reckon(alike))
+    work.chargers()
     work.lighting_by_area()
     work.in_full()
     work.largest_motor()
@@ -116,6 +118,22 @@ class _Board:
         for load in alike:
             self.pooled.add(load.id)
             self.factors[load.id] = demand / connected
+
+    def chargers(self) -> None:
+        """Count each vehicle charger at its nameplate, or what the edition has it count at least. Source: 220.57."""
+        if not self.edition.charger_least_load:
+            return
+        least = self.edition.figure("charger_least_va")
+        because = Message("{least} or nameplate, the greater", least=Figure(least, "VA"))
+        for load in self.counted:
+            if load.kind != "charger" or load.settled:
+                continue
+            rule = self.edition.cite("charger")
+            counts = self.sheet.apply(LEAST_EACH, Message("Vehicle charger"), "VA", rule, because,
+                                      nameplate=load.va / load.count, least=least, count=load.count)  # fmt: skip
+            self.pooled.add(load.id)
+            self.factors[load.id] = counts / load.va
+            self.parts.append(counts)
 
     def lighting_by_area(self) -> None:
         """Count the general lighting by area, where it is more than the circuits listed."""

@@ -11,6 +11,8 @@ from voltaje.books.nec.circuits import load_rules
 from voltaje.books.nec.edition import Edition
 from voltaje.sheet import Sheet
 
+_TWO = 2  # 2-wire branch circuits of a service of its own rating
+
 
 @dataclass(frozen=True)
 class NecDemands:
@@ -21,6 +23,12 @@ class NecDemands:
     def demand(self, loads: Sequence[Connected], board: BoardFacts, sheet: Sheet) -> BoardDemand:
         """Return the demand by Article 220; an entered diversity has no rule here."""
         return board_demand(loads, board, self.edition, sheet)
+
+    def least_service_a(self, circuits: int) -> float:
+        """Return 15 A for one circuit, 30 for two, 60 for more [A]. Source: 230.79(A), (B), (D); 230.42(B)."""
+        if circuits <= 1:
+            return self.edition.figure("service_one_circuit_a")
+        return self.edition.figure("service_two_circuits_a" if circuits == _TWO else "service_others_a")
 
     def load_rules(self, kind: str, entered: float | None) -> LoadRules:
         """Return how a kind of load counts. Source: 422.13, 424.4(B), 430.24, 440.32, 625.41, 220.51."""

@@ -119,6 +119,12 @@ def all_ratings(book: str) -> tuple[float, ...]:
     return tuple(number(row, "amps") for row in find_edition(book).table("standard_ratings").rows)
 
 
+@cache
+def small_fuses(book: str) -> tuple[float, ...]:
+    """Return fuses between and under the standard ratings [A]. Source: 240.6(A), makers' lists."""
+    return tuple(number(row, "amps") for row in find_edition(book).table("small_fuses").rows)
+
+
 _OFTEN_ASKED = ("continuous_factor", "round_up_to_a", "terminals_60_to_a")
 
 

@@ -9,12 +9,12 @@ from voltaje.books.machines import Bonds, SecondaryAsked, SecondaryRule, Side
 from voltaje.books.nec.conductors import Conductor, area_cmil
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.grounding import electrode_conductors, least_grounded
-from voltaje.books.nec.run_tables import all_ratings, ratings
+from voltaje.books.nec.run_tables import all_ratings, ratings, small_fuses
 from voltaje.books.tables import number
 from voltaje.errors import OutsideTable
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.sheet import Sheet, off
+from voltaje.sheet import Citation, Sheet, off
 
 SHARE = Formula("amps * percent / 100")
 BY_RATIO = Formula("device * primary_v / secondary_v / share")
@@ -52,15 +52,24 @@ class NecTransformers:
         if next_up and not exact and place < len(known):
             most = known[place]
             because = Message("the next higher standard rating may be taken at 125 %")
-        else:
-            if not place:
-                message = Message("{limit} is under the smallest standard rating, {least}", limit=Figure(limit, "A", 2),
-                                  least=Figure(known[0], "A"))  # fmt: skip
-                raise OutsideTable("kva", message, str(rule))
+        elif place and known[place - 1] >= amps - _DUST:
             most = known[place - 1]
             because = Message("not over it: no next rating up here")
+        else:  # no standard rating carries its current and stays under the limit: a fuse between them does
+            most = self._fuse(amps, limit, rule)
+            because = Message("a fuse between the standard ratings, as {clause} lets it be",
+                              clause=edition.cite("standard_ratings").short)  # fmt: skip
         sheet.read(most, Message("At most"), "A", rule, because)
         return Side(amps, percent, most, rule)
+
+    def _fuse(self, amps: float, limit: float, rule: Citation) -> float:
+        """Return the greatest small fuse not over a limit [A]. Raises OutsideTable where none carries so much."""
+        fitting = [each for each in small_fuses(self.edition.name) if amps - _DUST <= each <= limit + _DUST]
+        if fitting:
+            return fitting[-1]
+        message = Message("no fuse carries {amps} and is not over {limit}", amps=Figure(amps, "A", 2),
+                          limit=Figure(limit, "A", 2))  # fmt: skip
+        raise OutsideTable("kva", message, str(rule))
 
     def practical_a(self, amps: float, most_a: float) -> float:
         """Return the smallest standard rating of at least 125 %, not over what is lawful [A]. Common practice."""
@@ -69,9 +78,13 @@ class NecTransformers:
         return known[min(bisect_left(known, wanted - _DUST), len(known) - 1)]
 
     def ratings_to(self, most_a: float) -> tuple[float, ...]:
-        """Return the standard ratings up to one [A]: of breakers, and of fuses under the smallest breaker."""
-        breakers = ratings(self.edition.name)
-        small = tuple(each for each in all_ratings(self.edition.name) if each < breakers[0])
+        """Return the ratings up to one [A]: of breakers, and of fuses under the smallest breaker; where that one is
+        itself between the standard ratings, those between too.
+        """
+        breakers, standard = ratings(self.edition.name), all_ratings(self.edition.name)
+        small = tuple(each for each in standard if each < breakers[0])
+        if most_a < breakers[0] and most_a not in small:
+            small = small_fuses(self.edition.name)
         known = tuple(each for each in (*small, *breakers) if each <= most_a + _DUST)
         return known or small[:1]
 

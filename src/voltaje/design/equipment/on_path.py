@@ -120,12 +120,6 @@ def _inverter(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) -
         {key: value for key, value in entered.items() if value is not None}, board.main_a, None,
     )  # fmt: skip
     rule, device = inverter_device(asked, book, solved.sheet)
-    if board.bus_a is not None and rule.busbar_needed_a is not None and rule.busbar_needed_a > board.bus_a:
-        message = Message("The busbar of {busbar} is under the {need} that main and inverter ask for.",
-                          busbar=Figure(board.bus_a, "A"), need=Figure(rule.busbar_needed_a, "A", 1))  # fmt: skip
-        mend = Message("A smaller main, a larger board, or connect ahead of the main.")
-        found = Finding(Severity.STOP, "inverter.busbar", message, rule.busbar_rule, solved.node.id, mend)
-        solved.findings.append(found)
     # What the breaker keeps is in its rating already.
     plain = around.without_breaker_factors()
     return inverter_run(run, rule, device)._replace(surroundings=plain)

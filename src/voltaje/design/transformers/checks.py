@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from voltaje.books.questions import Book
@@ -13,7 +14,7 @@ from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.model import Node
 from voltaje.path.transformer import TransformerSpec
-from voltaje.physics.reflection import Connection
+from voltaje.physics.reflection import Connection, hardest_winding
 from voltaje.systems import System
 
 _THREE_PHASE = 3
@@ -34,8 +35,15 @@ def connection(node: Node, spec: TransformerSpec, joined: Connection | None, sol
         )
 
 
-def loading(node: Node, spec: TransformerSpec, solved: NodeSolution, flows: Sequence[Flow], secondary: System) -> None:
-    """More than a transformer's rating, in all or in one of its windings."""
+def loading(
+    node: Node,
+    spec: TransformerSpec,
+    solved: NodeSolution,
+    flows: Sequence[Flow],
+    secondary: System,
+    joined: Connection | None,
+) -> None:
+    """More than a transformer's rating, in all or in one of its windings, by the current of the winding itself."""
     unit = solved.unit
     rated = (unit.plate.kva if unit else spec.kva) * _VA_IN_KVA
     mend = Message("Take a larger transformer, or move load off it.")
@@ -51,21 +59,32 @@ def loading(node: Node, spec: TransformerSpec, solved: NodeSolution, flows: Sequ
     if unit and unit.made:
         _hardest(node, unit.made, solved, flows)
         return
+    if len(secondary.legs) == _THREE_PHASE and len(solved.legs) == _THREE_PHASE and joined:
+        leg, amps = max((hardest_winding(flow.level, secondary, joined) for flow in flows), key=lambda each: each[1])
+        volts = secondary.line_to_line_v
+        if joined.secondary == "Y":
+            volts = secondary.line_to_neutral_v or volts / math.sqrt(_THREE_PHASE)
+        _winding(node, solved, leg, amps * volts, rated / _THREE_PHASE)
+        return
     low = [leg for leg, _angle in secondary.legs if leg != secondary.high_leg]
     if not secondary.line_to_neutral_v or len(low) == 1:
         return
-    each = rated / len(secondary.legs) if not secondary.high_leg else rated / _THREE_PHASE
     drawn = {leg: max(abs(flow.level.get(leg, 0j)) for flow in flows) * secondary.to_middle_v(leg) for leg in low}
     leg = max(low, key=lambda leg: drawn[leg])
-    if drawn[leg] > each * _LEG_MARGIN:
-        message = Message(
-            "{va} on one winding, {leg}, rated {each}: the load is uneven.",
-            va=Figure(drawn[leg] / _VA_IN_KVA, "kVA", 1),
-            leg=leg,
-            each=Figure(each / _VA_IN_KVA, "kVA", 1),
-        )
-        mend = Message("Spread the single-phase loads over the legs, or take a larger transformer.")
-        solved.findings.append(Finding(Severity.WARN, "transformer.winding_overloaded", message, None, node.id, mend))
+    _winding(node, solved, leg, drawn[leg], rated / len(secondary.legs))
+
+
+def _winding(node: Node, solved: NodeSolution, named: str, drawn_va: float, rated_va: float) -> None:
+    if drawn_va <= rated_va * _LEG_MARGIN:
+        return
+    message = Message(
+        "{va} on one winding, {leg}, rated {each}: the load is uneven.",
+        va=Figure(drawn_va / _VA_IN_KVA, "kVA", 1),
+        leg=named,
+        each=Figure(rated_va / _VA_IN_KVA, "kVA", 1),
+    )
+    mend = Message("Spread the single-phase loads over the legs, or take a larger transformer.")
+    solved.findings.append(Finding(Severity.WARN, "transformer.winding_overloaded", message, None, node.id, mend))
 
 
 def _hardest(node: Node, made: Made, solved: NodeSolution, flows: Sequence[Flow]) -> None:

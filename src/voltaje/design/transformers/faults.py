@@ -58,11 +58,13 @@ def _behind(solved: NodeSolution) -> Met | None:
     unit, spec = solved.unit, solved.node.transformer
     if unit is None or spec is None or not spec.impedance_percent:
         return None
-    legs = len(solved.legs)
+    legs, plate = len(solved.legs), unit.plate
+    if unit.made:
+        plate = plate._replace(impedance_percent=unit.made.fault_percent)
     if unit.made and unit.stacked:
         to_ground = unit.made.to_ground_v(solved.system, solved.legs)
-        return stacked(unit.plate, solved.met, legs, spec.secondary, to_ground)
-    return behind(unit.plate, solved.met, legs, spec.secondary)
+        return stacked(plate, solved.met, legs, spec.secondary, to_ground)
+    return behind(plate, solved.met, legs, spec.secondary)
 
 
 def _ohms(design: RunDesign, solved: NodeSolution, book: Book) -> tuple[complex, complex | None]:

@@ -38,7 +38,9 @@ class Made(NamedTuple):
     units, unit_kva: of how many [count, kVA each]; rated: of each coil [V]; maps: volts and currents through it
     share: the volts it makes of its nominal supply, of its secondary's nominal [factor]; turn: how far they turn [rad]
     winding_percent: of the rated volts of its hardest coil; capacity_a: of each line behind it [A]
-    plate: as one transformer: kVA through it, impedance of the least that a fault meets
+    plate: as one transformer: kVA through it, impedance of one pair of lines
+    fault_percent: the impedance that the hardest fault meets, of the same kVA [%]: in open delta it is less, since the
+        line that both units share carries what both let through
     """
 
     through: Through
@@ -51,6 +53,7 @@ class Made(NamedTuple):
     winding_percent: float
     capacity_a: float
     plate: Plate
+    fault_percent: float
 
     @property
     def lines(self) -> tuple[tuple[str, ...], tuple[str, ...]]:
@@ -257,10 +260,28 @@ def _at_work(
     own = abs(_first(lost, behind)) / drawn
     kva = root * secondary.line_to_line_v * capacity_a / _VA_IN_KVA
     percent_z = own / (secondary.line_to_line_v**2 / (kva * _VA_IN_KVA)) * _HUNDRED
+    hardest = _hardest_fault(maps, found, behind)
+    at_fault = secondary.line_to_line_v / root / hardest if hardest and len(behind) == _THREE else own
     plate = Plate(kva, _THREE if len(behind) == _THREE else 1, _across(primary, legs), secondary.line_to_line_v,
                   percent_z, spec.x_over_r or USUAL_X_OVER_R)  # fmt: skip
     return Made(through, units, unit_kva, rated, maps, abs(stands) / abs(wanted), cmath.phase(stands / wanted),
-                percent, capacity_a, plate)  # fmt: skip
+                percent, capacity_a, plate, percent_z * min(at_fault / own, 1.0) if own else 0.0)  # fmt: skip
+
+
+def _hardest_fault(maps: Maps, stands: Phasors, behind: tuple[str, ...]) -> float:
+    """Return the greatest current of a line while all lines behind are bolted together [A]; 0 where nothing limits it.
+
+    Volts behind E - Z I of every line alike, and no current by the neutral.
+    """
+    at = [CONDUCTORS.index(leg) for leg in behind]
+    ohms = -maps.volts_of_amps[np.ix_(at, at)]
+    if not np.abs(ohms).max():
+        return 0.0
+    size = len(at)
+    equations = np.zeros((size + 1, size + 1), complex)
+    equations[:size, :size], equations[:size, size], equations[size, :size] = ohms, 1, 1
+    amps = np.linalg.lstsq(equations, np.append(stands[at], 0), rcond=None)[0][:size]
+    return float(np.abs(amps).max())
 
 
 def _loaded(through: Through, rated: Mapping[str, float], unit_kva: float, drawn: Phasors) -> float:

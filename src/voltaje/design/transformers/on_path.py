@@ -142,8 +142,11 @@ def primary_run(run: Run, spec: TransformerSpec, solved: NodeSolution, book: Boo
                 Severity.STOP, "transformer.secondary_alone", message, rule, f"{solved.node.id}.transformer.protection"
             )
         )
-    need = max(book.device_need(run, off()), min(rated, device))
-    return run._replace(needed_a=need, installed_a=max(run.installed_a, min(rated, device)), least_device_a=device)
+    # A device that a person has fixed is held against its ceiling, its load and switching on, as any other choice is.
+    taken = pinned or device
+    need = max(book.device_need(run, off()), min(rated, taken))
+    run = run._replace(needed_a=need, installed_a=max(run.installed_a, min(rated, taken)), least_device_a=taken)
+    return worked.as_fuse(run, taken, book)
 
 
 def _choices(
@@ -171,6 +174,31 @@ def secondaries(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: 
         if above is None or above.unit is None or above.design is None or solved.design is None:
             continue
         _secondary(above, solved, book)
+    for node in order:
+        _together(nodes[node.id], nodes)
+
+
+_MOST_DEVICES = 6  # that stand together for one (450.3(B) note 2)
+
+
+def _together(solved: NodeSolution, nodes: Mapping[str, NodeSolution]) -> None:
+    """Hold the sum of several devices behind a transformer against what one may have. Source: 450.3(B) note 2."""
+    unit = solved.unit
+    side = unit.secondary if unit else None
+    if unit is None or side is None or side.rule is None or len(unit.behind) == 1:
+        return
+    devices = [each.design.choice.device_a for each in unit.behind if nodes[each.key].node.kind is not Kind.TRANSFORMER]
+    figures = {"n": len(devices), "sum": Figure(sum(devices), "A"), "most": Figure(side.most_a, "A")}
+    where = f"{solved.node.id}.transformer.secondary_device"
+    if sum(devices) > side.most_a * (1 + 1e-9):
+        message = Message("{n} devices on its secondary, {sum} in all, are over {most}, the most that one may have.",
+                          **figures)  # fmt: skip
+        mend = Message("One main device ahead of them, smaller devices, or a larger transformer.")
+        solved.findings.append(Finding(Severity.STOP, "transformer.device", message, side.rule, where, mend))
+    elif len(devices) > _MOST_DEVICES:
+        message = Message("{n} devices stand on its secondary: six at most stand together for one.", **figures)
+        mend = Message("One main device ahead of them.")
+        solved.findings.append(Finding(Severity.STOP, "transformer.device", message, side.rule, where, mend))
 
 
 def _secondary(above: NodeSolution, solved: NodeSolution, book: Book) -> None:

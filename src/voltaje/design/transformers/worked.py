@@ -101,7 +101,7 @@ def transformer_run(plan: TransformerPlan, before: Run, behind: Run, book: Book,
     choices = against(chosen, choices, book)
     chosen = next(each for each in choices if each.device_a == chosen.device_a)
     with sheet.section("primary_conductor"):
-        design = size_run(_primary(before, primary_a, chosen.device_a), Pins(), book, sheet)
+        design = size_run(_primary(before, primary_a, chosen.device_a, book), Pins(), book, sheet)
     chosen = replace(chosen, design=design)
     device = plan.secondary_device_a or _secondary_device(secondary_a, rules)
     with sheet.section("secondary_conductor"):
@@ -121,8 +121,14 @@ def transformer_run(plan: TransformerPlan, before: Run, behind: Run, book: Book,
                           (*found, *design.findings, *after.findings))  # fmt: skip
 
 
-def _primary(before: Run, amps: float, device_a: float) -> Run:
-    return before._replace(amps=min(amps, device_a), least_device_a=device_a)
+def _primary(before: Run, amps: float, device_a: float, book: Book) -> Run:
+    run = before._replace(amps=min(amps, device_a), least_device_a=device_a)
+    return as_fuse(run, device_a, book)
+
+
+def as_fuse(run: Run, device_a: float, book: Book) -> Run:
+    """Return a run whose device is a fuse, where it is smaller than any breaker."""
+    return run._replace(fuse_a=device_a) if device_a < book.devices(run)[0] - DUST_A else run
 
 
 def _kg(choice: Choice, book: Book) -> float:
@@ -162,7 +168,7 @@ def choices_of(plan: TransformerPlan, primary: Side, before: Run, book: Book) ->
         if rating < primary.amps - DUST_A:
             break
         try:
-            design = size_run(_primary(before, primary.amps, rating), Pins(), book, off())
+            design = size_run(_primary(before, primary.amps, rating, book), Pins(), book, off())
         except Refused:
             continue
         holds = rules.holds(rating, plan.inrush * primary.amps, plan.curve)

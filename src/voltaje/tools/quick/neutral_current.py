@@ -14,6 +14,7 @@ from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
 from voltaje.path.fields import LEGS, SIZE, SYSTEM, number, one_word
 from voltaje.physics.neutral import leg_phasors, most_with_any_off, returned
+from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
 from voltaje.systems import SYSTEMS, System
 from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, PART, several
@@ -197,7 +198,7 @@ def _against_its_size(asked: NeutralAsked, most: float, result: Json, findings: 
     except InputError as error:
         raise error.at("neutral_size") from None
     result["neutral_carries_a"] = carries
-    if most > carries:
+    if exceeds(most, carries):
         message = Message(
             "{size} carries {carries}, and the devices let {most} onto it: it overheats with no breaker open.",
             size=size, carries=Figure(carries, "A", 1), most=Figure(most, "A", 1),

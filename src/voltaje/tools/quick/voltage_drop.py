@@ -16,6 +16,7 @@ from voltaje.message import Figure, Message
 from voltaje.path.fields import NAMEPLATE, SIZE, number, one_number, one_word
 from voltaje.path.fields import TEXT as _TEXT
 from voltaje.quantity import Rating, length_in
+from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
 from voltaje.tools.amounts import AMPS, PART, VOLTS
 from voltaje.tools.answer import Json
@@ -172,7 +173,7 @@ def solve(asked: DropAsked) -> Answered:
         "beside": _beside(asked, amps),
     }  # fmt: skip
     findings = []
-    if percent > limit + _DUST:
+    if exceeds(percent, limit):
         severity = Severity.STOP if rule.mandatory and asked.limit_percent is None else Severity.WARN
         message = Message("{percent} is over {limit}.", percent=Figure(percent, "%", 2), limit=Figure(limit, "%", 1))
         findings.append(Finding(severity, "drop.over_limit", message, rule.rule, "segments"))
