@@ -22,7 +22,7 @@ def exceeds(value: float, limit: float) -> bool:
 
 
 def plainly(value: float) -> float:
-    """Return a figure without the dust of reckoning, to twelve digits [as it was].
+    """Return a figure without the dust of reckoning, to twelve digits [no unit].
 
     >>> plainly(119.99999999999983), plainly(1.2e-15), plainly(0.1 + 0.2)
     (120.0, 0.0, 0.3)

@@ -97,8 +97,15 @@ class Dwellings(Protocol):
 class Motors(Protocol):
     """Motors: their current, and what their circuits and feeders need."""
 
+    @property
+    def extra_of_largest(self) -> float:
+        """What of the largest motor's current a board counts beside the current itself [share]."""
+
     def amps(self, hp: float, phases: int, volts: float, field: str) -> float:
         """Return a motor's full-load current by its horsepower [A]. Raises InputError at `field`."""
+
+    def output_amps(self, kw: float, phases: int, volts: float, field: str, sheet: Sheet) -> float:
+        """Return a motor's usual current by what its shaft gives [A]. Raises InputError at `field`."""
 
     def duties(self) -> tuple[str, ...]:
         """Return the classes of duty that the book tells apart, besides continuous."""

@@ -102,6 +102,8 @@ class Loads:
 
     def _load_va(self, load: LoadSpec, solved: NodeSolution) -> float:
         rating, sheet, rule = load.rating, solved.sheet, self.book.load_rule
+        if load.counts_as is LoadKind.MOTOR and rating.is_watts:
+            return self._motor_va(load, solved)
         if rating.unit == "VA":
             factor = load.power_factor if rating.is_watts else 1.0
             values = {"watts": rating.value, "power_factor": factor, "count": load.count}
@@ -111,6 +113,15 @@ class Loads:
             amps = self.book.asked(Motors).amps(rating.value, load.phases, solved.nominal_v, "rating")
         formula = VA_OF_AMPS_3 if load.phases == _THREE_PHASE else VA_OF_AMPS_1
         return sheet.apply(formula, _CONNECTED, "VA", rule, None, amps=amps, volts=solved.nominal_v, count=load.count)
+
+    def _motor_va(self, load: LoadSpec, solved: NodeSolution) -> float:
+        """Return what a motor draws whose kW are its shaft's output: by its plate's current, else a usual one."""
+        amps, kw = load.nameplate_a, load.rating.value / 1000
+        if amps is None or self.book.terms.family == "nec":
+            amps = self.book.asked(Motors).output_amps(kw, load.phases, solved.nominal_v, "rating", solved.sheet)
+        formula = VA_OF_AMPS_3 if load.phases == _THREE_PHASE else VA_OF_AMPS_1
+        values = {"amps": amps, "volts": solved.nominal_v, "count": load.count}
+        return solved.sheet.apply(formula, _CONNECTED, "VA", self.book.load_rule, None, **values)
 
 
 def _lagging_and_level(placed: Placed, system: System) -> tuple[Currents, Currents]:

@@ -40,7 +40,7 @@ from voltaje.errors import NotCovered, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.kinds import EMPTY, FEEDING, Kind
+from voltaje.path.kinds import FEEDING, Kind
 from voltaje.path.model import Job, Node, Role
 from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
@@ -290,8 +290,7 @@ class _Solver:
 
     def _as_service(self, run: Run, node: Node) -> Run:
         """Return a service's run: its device has a least rating whatever the load, and its conductors hold that."""
-        circuits = sum(child.kind not in EMPTY for child in self.children[node.id])
-        least = self.book.asked(Demands).least_service_a(circuits)
+        least = self.book.asked(Demands).least_service_a(len(self.upward.rising[node.id].leaves))
         held = max(run.installed_a, least) if least > run.amps else run.installed_a
         return run._replace(least_device_a=max(run.least_device_a, least), installed_a=held)
 

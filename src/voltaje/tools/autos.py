@@ -10,6 +10,7 @@ from voltaje.errors import OutsideTable
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.transformer import MadeAs
+from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet
 from voltaje.systems import system_of
 from voltaje.tools.answer import Json
@@ -27,6 +28,10 @@ class Fed(Protocol):
     @property
     def from_v(self) -> float:
         """What it is fed with [V]."""
+
+    @property
+    def kva(self) -> float | None:
+        """Of the unit, as a two-winding transformer [kVA]; None where it is not known."""
 
 
 def said_of(asked: Fed, result: Json, sheet: Sheet) -> list[Finding]:
@@ -73,7 +78,20 @@ def said_of(asked: Fed, result: Json, sheet: Sheet) -> list[Finding]:
             "The winding stands at {percent} of its rating.", percent=Figure(result["winding_percent"], "%")
         )
         said.insert(0, Finding(Severity.STOP, "auto.over_rating", message, None, "from_v"))
-    return said
+    return [*_over_their_amperes(asked, result), *said]
+
+
+def _over_their_amperes(asked: Fed, result: Json) -> list[Finding]:
+    """Hold each winding's current against its own rating."""
+    hardest = max(result.get("windings") or [], key=lambda each: each["percent"], default=None)
+    if hardest is None or not exceeds(hardest["percent"], 100.0):
+        return []
+    message = Message("Its {winding} winding carries {amps}, rated {rated}: {percent}.", winding=hardest["winding"],
+                      amps=Figure(hardest["amps"], "A", 1), rated=Figure(hardest["rated_a"], "A", 1),
+                      percent=Figure(hardest["percent"], "%"))  # fmt: skip
+    mend = Message("A unit of {kva} or more carries it, or less load.",
+                   kva=Figure((asked.kva or 0.0) * hardest["percent"] / 100, "kVA", 2))  # fmt: skip
+    return [Finding(Severity.STOP, "auto.overloaded", message, None, "load_va", mend)]
 
 
 def _needed(asked: Fed, result: Json) -> Finding:

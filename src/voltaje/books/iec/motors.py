@@ -9,15 +9,17 @@ from voltaje.books.iec import runs
 from voltaje.books.iec.profile import Profile
 from voltaje.books.machines import FeederMotor, Motor, MotorCircuit, MotorFeeder, Reach
 from voltaje.books.tables import number, text
-from voltaje.errors import InputError, NotCovered, OutsideTable
+from voltaje.errors import NotCovered, OutsideTable
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.machines import DeviceKind, MotorType
-from voltaje.sheet import Sheet
+from voltaje.sheet import Sheet, off
 
 KW = Formula("hp * 0.746")  # one horsepower in kW, as motors are rated
 AT_VOLTS = Formula("amps * 400 / volts")
+BY_OUTPUT_3 = Formula("kw * 1000 / (sqrt(3) * volts * efficiency * cosine)")
+BY_OUTPUT_1 = Formula("kw * 1000 / (volts * efficiency * cosine)")
 START = Formula("amps * times")
 SUM = Formula("sum(parts)")
 
@@ -31,9 +33,31 @@ class IecMotors:
 
     profile: Profile
 
+    @property
+    def extra_of_largest(self) -> float:
+        """Nothing: this family adds nothing for the largest [share]."""
+        return 0.0
+
     def amps(self, hp: float, phases: int, volts: float, field: str) -> float:
-        """Refuse to give a current [A]: no rule goes by horsepower here."""
-        raise NotCovered(field, Message("no rule in this book for horsepower: give kW, or the nameplate's A"))
+        """Return the usual current of a motor rated in horsepower [A], by its output in kW."""
+        return self.output_amps(KW.value(hp=hp), phases, volts, field, off())
+
+    def output_amps(self, kw: float, phases: int, volts: float, field: str, sheet: Sheet) -> float:
+        """Return the usual current of an output [A]: the table's, else by a usual efficiency and power factor.
+
+        Usual currents, efficiency and power factor: common practice; no standard sets them.
+        """
+        label = Message("Design current Ib")
+        row = next((row for row in self.profile.table("motors").rows if abs(number(row, "kw") - kw) < _DUST), None)
+        if row is not None and phases == _THREE_PHASE:
+            rule, because = self.profile.cite_table("motors"), Message("usual current, by voltage")
+            return sheet.apply(AT_VOLTS, label, "A", rule, because, amps=number(row, "amps"), volts=volts)
+        formula = BY_OUTPUT_3 if phases == _THREE_PHASE else BY_OUTPUT_1
+        because = Message("its shaft's output over a usual efficiency and power factor")
+        return sheet.apply(
+            formula, label, "A", self.profile.cite("load"), because, kw=kw, volts=volts,
+            efficiency=self.profile.figure("motor_efficiency"), cosine=self.profile.figure("motor_cosine"),
+        )  # fmt: skip
 
     def duties(self) -> tuple[str, ...]:
         """Return none: this family rates motors by their duty on the plate."""
@@ -85,26 +109,11 @@ class IecMotors:
         label = Message("Design current Ib")
         if motor.nameplate_a is not None:
             return sheet.read(motor.nameplate_a, label, "A", self.profile.cite("load"), Message("from the nameplate"))
-        field = "kw" if motor.kw is not None else "hp"
         kw = motor.kw if motor.kw is not None else KW.value(hp=motor.hp or 0.0)
-        if motor.phases != _THREE_PHASE:
-            message = Message("must be given: usual currents are for three phases")
-            raise InputError("nameplate_a", message)
-        table = self.profile.table("motors")
-        found = next((row for row in table.rows if abs(number(row, "kw") - kw) < _DUST), None)
-        if found is None:
-            known = [number(row, "kw") for row in table.rows]
-            beside = [*[each for each in known if each < kw][-1:], *[each for each in known if each > kw][:1]]
-            message = Message(
-                "{kw} kW is not among the usual motors; beside it stand: {beside}; or give the nameplate's A",
-                kw=f"{kw:.4g}", beside=[f"{each:g} kW" for each in beside],
-            )  # fmt: skip
-            raise OutsideTable(field, message)
         words = Message("The current is a usual one, not the plate's.")
         mend = Message("Enter the plate's amperes.")
         findings.append(Finding(Severity.WARN, "motor.usual_current", words, None, "nameplate_a", mend))
-        rule, because = self.profile.cite_table("motors"), Message("usual current, by voltage")
-        return sheet.apply(AT_VOLTS, label, "A", rule, because, amps=number(found, "amps"), volts=motor.volts)
+        return self.output_amps(kw, motor.phases, motor.volts, "kw", sheet)
 
     def _breaker(self, amps: float, start: float) -> tuple[float, str]:
         """Return the rating and type of breaker that carries and starts it. Raises OutsideTable where none does."""

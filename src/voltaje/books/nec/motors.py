@@ -40,9 +40,34 @@ class NecMotors:
 
     edition: Edition
 
+    @property
+    def extra_of_largest(self) -> float:
+        """A quarter [share]. Source: 430.24, 220.50."""
+        return self.edition.figure("motor_extra_percent") / 100
+
     def amps(self, hp: float, phases: int, volts: float, field: str) -> float:
         """Return the motor tables' current [A]. Source: Tables 430.247 to 430.250."""
         return self._table_amps(hp, self._table(phases, MotorType.SQUIRREL_CAGE), volts, field)[0]
+
+    def output_amps(self, kw: float, phases: int, volts: float, field: str, sheet: Sheet) -> float:
+        """Return the table's current of a metric motor [A], by the horsepower that its output is."""
+        table = self._table(phases, MotorType.SQUIRREL_CAGE)
+        hp = self._hp_of(kw, table)
+        amps, rated = self._table_amps(hp, table, volts, field)
+        because = Message(
+            "{kw} kW at the shaft is {hp} hp; at {volts} V", kw=f"{kw:g}", hp=f"{hp:g}", volts=f"{rated:g}"
+        )
+        return sheet.read(
+            amps, Message("Full-load current, from the table"), "A", table.cite(self.edition.name), because
+        )
+
+    def _hp_of(self, kw: float, table: Table) -> float:
+        """Return the horsepower that a metric motor is sold as: within 3 % of its output, else the next above [hp]."""
+        hp = HP.value(kw=kw)
+        known = [number(row, "hp") for row in table.rows]
+        share = self.edition.figure("motor_metric_percent") / 100
+        near = [each for each in known if abs(each - hp) <= share * hp]
+        return min(near, key=lambda each: abs(each - hp)) if near else min((k for k in known if k >= hp), default=hp)
 
     def duties(self) -> tuple[str, ...]:
         """Return the classes of duty other than continuous. Source: Table 430.22(E)."""
@@ -144,7 +169,7 @@ class NecMotors:
             sheet.read(motor.nameplate_a, Message("Current, from the nameplate"), "A", edition.cite("motor_amperes"),
                        because)  # fmt: skip
             return motor.nameplate_a, _rated(motor.volts, table) or motor.volts
-        hp = motor.hp if motor.hp is not None else HP.value(kw=motor.kw or 0.0)
+        hp = motor.hp if motor.hp is not None else self._hp_of(motor.kw or 0.0, table)
         flc, rated = self._table_amps(hp, table, motor.volts, "hp" if motor.hp is not None else "kw")
         because = Message("{hp} hp at {volts} V, not the nameplate's", hp=f"{hp:g}", volts=f"{rated:g}")
         rule = table.cite(edition.name, row=round(hp, 6), column=f"v{rated:g}")

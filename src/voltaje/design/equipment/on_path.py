@@ -8,6 +8,7 @@ from functools import lru_cache
 from voltaje.books.answers import Guard, Run
 from voltaje.books.machines import FeederMotor, InverterAsked, Motor, MotorCircuit
 from voltaje.books.questions import Book, Compressors, Motors
+from voltaje.design.chain import Pins, sized
 from voltaje.design.equipment.cooking import taps_of
 from voltaje.design.equipment.inverter import inverter_device, inverter_run
 from voltaje.design.equipment.kitchen import branch, circuit_of, units_of
@@ -19,6 +20,7 @@ from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind, LoadKind
 from voltaje.path.model import LoadSpec, Node
+from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
 
 _KEPT = 4_000
@@ -47,13 +49,18 @@ def equipped(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) ->
 
 
 def motor_of(load: LoadSpec, amps: float, volts: float, phases: int) -> Motor:
-    """Return a load as a motor by its plate: in horsepower as the tables have it, else by its own current [A]."""
+    """Return a load as a motor by its plate: by its output as the tables have it, else by its own current [A]."""
     hp = load.rating.value if load.rating.unit == "hp" else None
+    kw = load.rating.value / _W_IN_KW if load.rating.is_watts else None
+    alone = hp is None and kw is None
     return Motor(
-        hp, None, volts, phases, design=load.design,
-        nameplate_a=load.nameplate_a or (None if hp else amps),
-        service_factor=load.service_factor, device_kind=load.device_kind, by_plate=hp is None,
+        hp, kw, volts, phases, design=load.design,
+        nameplate_a=load.nameplate_a or (amps if alone else None),
+        service_factor=load.service_factor, device_kind=load.device_kind, by_plate=alone,
     )  # fmt: skip
+
+
+_W_IN_KW = 1000.0
 
 
 @lru_cache(maxsize=_KEPT)
@@ -126,19 +133,49 @@ def _inverter(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) -
 
 
 def feeders_of_motors(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book) -> None:
-    """Say of every feeder with motors below it how far its device may go. Source: the book's rule of motor feeders."""
+    """Say of every feeder with motors below it how far its device may go. Source: the book's rule of motor feeders.
+
+    Motor-compressors are motors among them (440.33): the largest of all counts, once.
+    """
     below: dict[str, list[FeederMotor]] = {}
     for node in reversed(order):
         solved = nodes[node.id]
         mine = below.pop(node.id, [])
         if solved.motor and solved.motor.short_circuit_only and solved.design:
             mine = [FeederMotor(solved.motor.flc_a, solved.design.choice.device_a)]
+        elif node.load and node.load.counts_as is LoadKind.COOLING and solved.design:
+            mine = [FeederMotor(max(solved.amps.values()), solved.design.choice.device_a)]
         if not mine:
             continue
         if node.kind is Kind.BOARD and solved.design:
-            others = max(max(solved.amps.values()) - sum(motor.flc_a for motor in mine), 0.0)
-            with solved.sheet.section("device"):
-                feeder = book.asked(Motors).feeder(mine, others, 0.0, solved.sheet)
-            solved.motors_most_a = feeder.device_max_a
+            _feeder(mine, solved, book)
         if node.parent and node.kind is not Kind.TRANSFORMER:
             below.setdefault(node.parent, []).extend(mine)
+
+
+def _feeder(motors: Sequence[FeederMotor], solved: NodeSolution, book: Book) -> None:
+    design, rules = solved.design, book.asked(Motors)
+    if design is None or not any(each.flc_a for each in motors):
+        return
+    largest = max(each.flc_a for each in motors)
+    # What the board draws has the largest motor's addition in it: here that is reckoned by the rule itself.
+    counted = sum(each.flc_a for each in motors) + largest * rules.extra_of_largest
+    continuous = min(design.run.continuous_a, max(design.run.amps - counted, 0.0))
+    others = max(max(solved.amps.values()) - counted - continuous, 0.0)
+    others = others if exceeds(others, 0.0) else 0.0
+    with solved.sheet.section("device"):
+        feeder = rules.feeder(motors, others, continuous, solved.sheet)
+    solved.motors_most_a = feeder.device_max_a
+    pins, device = solved.node.run.pins, design.choice.device_a
+    rule = book.rule("motor_feeder_device")
+    objected = any(each.severity is Severity.STOP for each in design.findings)
+    if rule is None or pins.device_a is None or not objected or exceeds(device, feeder.device_max_a):
+        return
+    # A device that guards against short circuit alone may be larger than the conductors' own: 240.4(G), 430.62.
+    guarded = design.run._replace(
+        guard=Guard(device, feeder.device_max_a, device, rule), needed_a=feeder.conductor_min_a,
+        installed_a=max(design.run.installed_a, feeder.conductor_min_a),
+    )  # fmt: skip
+    again = sized(guarded, Pins(pins.device_a, pins.size, pins.sets or solved.node.run.sets), book)
+    solved.findings = [each for each in solved.findings if each not in design.findings] + list(again.findings)
+    solved.design = again

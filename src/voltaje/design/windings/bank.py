@@ -48,7 +48,16 @@ def candidates(unit: Unit, units: int, supply_v: float, wanted_v: float, most_pe
     found = [
         _tried(unit, each, tap, supply_v, wanted_v, most_percent) for each in letters for tap in unit.taps or (0.0,)
     ]
-    return sorted(found, key=lambda each: (each.struck, abs(each.error_percent), abs(each.tap)))
+    return sorted(found, key=_nearness)
+
+
+def _nearness(each: Candidate) -> tuple[object, ...]:
+    """Return by what candidates are ranked: volts as near as they are told, all units at work, windings near rating."""
+    error, off = round(abs(each.error_percent), _TOLD), round(abs(each.winding_percent - 100), _TOLD)
+    return each.struck, error, each.connection == OPEN, off, abs(each.tap)
+
+
+_TOLD = 3  # decimals of a per cent: what differs by less is alike
 
 
 def _tried(unit: Unit, connection: str, tap: float, supply_v: float, wanted_v: float, most_percent: float) -> Candidate:

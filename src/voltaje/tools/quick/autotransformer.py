@@ -185,6 +185,7 @@ def _two_winding(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
     _split((best.series_v, best.series_a), best.common_v, sheet)
     _built(best.series_v, best.series_a, load, _SERIES, sheet)
     result = _json(best) | {"load_va": load, "candidates": [_json(each) for each in at_work.values()]}
+    result["windings"] = _by_rating(asked, best)
     return result, {"best": best, "coils": best.coils, "joints": best.joints, "found": best.found}
 
 
@@ -200,6 +201,17 @@ def _load(asked: AutoAsked, best: Stacked) -> float:
     # At one volt-ampere each winding carries so much: the first to reach its rating sets what the unit can.
     each = ((best.stacking.series, best.series_a), (best.stacking.common, best.common_a))
     return min(rated_a[coil] / amps for coil, amps in each if amps > 0)
+
+
+def _by_rating(asked: AutoAsked, best: Stacked) -> list[Json]:
+    """Return what each winding carries of its own rating [A, %]; none where the unit's kVA was not given."""
+    if asked.kva is None:
+        return []
+    found = []
+    for coil, amps in ((best.stacking.series, best.series_a), (best.stacking.common, best.common_a)):
+        rated = asked.kva * 1000 / ((asked.high_v if coil == "H" else asked.low_v) or 1)
+        found.append({"winding": coil, "amps": amps, "rated_a": rated, "percent": amps / rated * 100})
+    return found
 
 
 def _built(volts: float, amps: float, load: float, formula: Formula, sheet: Sheet) -> float:

@@ -131,7 +131,7 @@ def solve(asked: EdisonAsked) -> Answered:
     whole_ = ladder(volts, sections)
     found = whole_ if opened is None else ladder(volts, sections, opened)
     straight = asked.angle_deg == _HALF_TURN
-    band = _Band.of(asked)
+    band, made_for = _Band.of(asked), _made_for(asked, nominal)
     if straight:
         _by_junctions(whole_, sheet)
         _by_loops(asked, whole_, nominal, sheet)
@@ -142,17 +142,31 @@ def solve(asked: EdisonAsked) -> Answered:
     result: Json = {
         "sections": _rows(found, straight),
         "whole": _rows(whole_, straight),
-        "band_v": [[side * (1 - band.low), side * (1 + band.high)] for side in nominal],
+        "band_v": [[side * (1 - band.low), side * (1 + band.high)] for side in made_for],
     }
-    findings = list(_findings(asked, found, nominal, band))
-    drawn = {"asked": asked, "whole": whole_, "found": found, "nominal": nominal, "band": band, "straight": straight,
-             "seen": _seen(asked, found, nominal, band), "names": _names(asked)}  # fmt: skip
+    findings = list(_findings(asked, found, made_for, band))
+    drawn = {"asked": asked, "whole": whole_, "found": found, "nominal": made_for, "band": band, "straight": straight,
+             "seen": _seen(asked, found, made_for, band), "names": _names(asked)}  # fmt: skip
     return Answered(asked.book, result, sheet.steps, findings, _heads(asked, found, whole_), drawn.copy)
+
+
+_MEASURED = 0.25  # volts this near the usual ones are those of such a supply, measured
+
+
+def _made_for(asked: EdisonAsked, stands: tuple[float, float]) -> tuple[float, float]:
+    """Return the volts that loads are made for [V]: a supply's nominal ones, however far what was measured lies off."""
+    usual = _usual(asked)
+    near = all(abs(volts / usual - 1) <= _MEASURED for volts in stands)
+    return (usual, usual) if near else stands
+
+
+def _usual(asked: EdisonAsked) -> float:
+    return 230.0 if asked.book.terms.family == "iec" else 120.0
 
 
 def _nominal(asked: EdisonAsked) -> tuple[float, float]:
     if asked.volts is None:
-        usual = 230.0 if asked.book.terms.family == "iec" else 120.0
+        usual = _usual(asked)
         return usual, usual
     if len(asked.volts) != len(("1", "2")):
         raise InputError("volts", Message("must be two: of line 1 and of line 2"))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from voltaje.books.machines import EarthingAsked
-from voltaje.books.questions import Book, Earthings
+from voltaje.books.questions import Book, Demands, Earthings
 from voltaje.design.chain import Pins, size_run
 from voltaje.design.circuits.common import sets_of
 from voltaje.errors import NotCovered
@@ -47,7 +47,9 @@ def solve(asked: ServiceAsked) -> Answered:
     book, sheet, system = asked.book, Sheet(), asked.system
     rated = _amps(asked.kva, system, book, sheet)
     amps = asked.load_a or rated
-    run = asked.run(amps, system.line_to_line_v, _phases(system), role="service", feeder=True)
+    least = book.asked(Demands).least_service_a(_SEVERAL)
+    run = asked.run(amps, system.line_to_line_v, _phases(system), role="service", feeder=True, least_device_a=least,
+                    installed_a=max(amps, least))  # fmt: skip
     design = size_run(run, Pins(sets=asked.sets), book, sheet)
     choice = design.choice
     result = {
@@ -64,6 +66,12 @@ def solve(asked: ServiceAsked) -> Answered:
     findings = list(design.findings)
     if system.line_to_neutral_v:
         _earth(asked, design.choice.size, choice.sets, result, book, sheet)
+        if asked.neutral_a is None and result["grounded_conductor"]:
+            message = Message("The neutral is taken as loaded as a line, {amps}: its greatest unbalanced load may ask "
+                              "for less.", amps=Figure(amps, "A", 1))  # fmt: skip
+            findings.append(
+                Finding(Severity.NOTE, "service.neutral_as_line", message, book.rule("neutral"), "neutral_a")
+            )
     if amps > rated:
         message = Message("{load} are over the {rated} of the transformer.", load=Figure(amps, "A", 1),
                           rated=Figure(rated, "A", 1))  # fmt: skip
@@ -92,9 +100,18 @@ def _amps(kva: float, system: System, book: Book, sheet: Sheet) -> float:
                        volts=system.line_to_line_v)  # fmt: skip
 
 
+_SEVERAL = 3  # circuits: what such a transformer feeds
+
+
 def _earth(asked: ServiceAsked, size: str, sets: int, result: Json, book: Book, sheet: Sheet) -> None:
-    """Fill in the grounded conductor and the electrode conductors, where the book has their rules."""
-    inputs = EarthingAsked(size, asked.material, sets, sets, asked.neutral_a, asked.terminal_c or 75)
+    """Fill in the grounded conductor and the electrode conductors, where the book has their rules.
+
+    The neutral is as its load asks, and where none was given as a line.
+    """
+    load_a = result["load_a"]
+    inputs = EarthingAsked(
+        size, asked.material, sets, sets, load_a if asked.neutral_a is None else asked.neutral_a, asked.terminal_c or 75
+    )
     try:
         found = book.asked(Earthings).earthing(inputs, sheet)
     except NotCovered:
