@@ -165,7 +165,7 @@ def test_a_supply_of_another_country_is_worth_a_look():
     [
         ({"floor_area": 900}, "BS 7671", "230/400", "n0.dwelling"),
         ({"floor_area": 900}, "NEC 2023", "480Y/277", "n0.dwelling"),
-        ({"kind": "motor", "rating": "5 hp"}, "BS 7671", "230/400", "n0.load.rating"),
+        ({"kind": "motor", "rating": "900 hp", "phases": 3}, "NEC 2023", "208Y/120", "n0.load.rating"),
         ({"kind": "range", "rating": "40 kW", "poles": 2}, "NEC 2023", "208Y/120", "n0.load.rating"),
     ],
 )

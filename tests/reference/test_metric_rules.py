@@ -187,8 +187,8 @@ def test_third_harmonics_on_the_neutral(share, size):
 
 
 def test_one_load_without_a_rule_never_takes_the_job_down():
-    """Horsepower has no table here."""
-    nodes = solved({"kind": "motor", "rating": "5 hp"}, {"rating": "10 A"}, book=BS, system="230/400")
+    """An American dwelling has no sheet here."""
+    nodes = solved({"floor_area": 900}, {"rating": "10 A"}, book=BS, system="230/400")
     assert any("not known" in message for message in said(nodes["n0"]))
     assert nodes["n1"]["device_a"] == 10
     assert nodes["mdp"]["device_a"] == 10

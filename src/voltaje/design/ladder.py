@@ -17,9 +17,9 @@ from voltaje.sheet import off
 # Mass of metal [kg/m for each mm²]: densities of the metals, 8.96 and 2.70 kg/dm³.
 METAL_KG_PER_M_MM2 = {"Cu": 0.00896, "Al": 0.00270}
 _DEVICES_SHOWN = 2
-# Two sets are offered beside a single conductor from this area of metal on (common practice).
 _MOST_SERVED = 2  # of one set: the least, and the next larger
-_PARALLEL_FROM_MM2 = 50.0
+# Two sets are offered beside a single conductor from this area of metal on, more from the second (common practice).
+_PARALLEL_FROM_MM2, _MORE_SETS_FROM_MM2, _MOST_SETS = 50.0, 150.0, 6
 _THREE_PHASE = 3
 
 
@@ -74,15 +74,18 @@ def options(run: Run, pins: Pins, book: Book, materials: tuple[str, ...]) -> lis
 
 
 def _lawful(run: Run, device: float, book: Book, own: bool) -> list[Choice]:
-    """Return the least conductor in one set and in two, the next larger, and the one that meets the drop limit.
+    """Return the least conductor in one set, in two and of large ones in more, the next larger, and the one that meets
+    the drop limit.
 
     own: whether the run itself is of this metal and device; then the engine's answer is among them, whatever its drop
     """
     least = least_choice(run, device, None, book) if own else None
     found = [least] if least else []
-    for sets in (1, 2):
+    for sets in range(1, _MOST_SETS + 1):
         if sets > 1 and found and max(book.area_mm2(choice.size) for choice in found) < _PARALLEL_FROM_MM2:
             break
+        if sets > 2 and found and book.area_mm2(found[-1].size) < _MORE_SETS_FROM_MM2:  # noqa: PLR2004
+            break  # what is this small already is not pulled in yet more sets
         served = [Choice(device, size, sets) for size in filter(book.complying(run, device, sets), book.sizes(run))]
         fitting = (choice for choice in served if _fits(run, choice, book))  # asked no further than is needed
         if book.drop_limit(run, False).mandatory:

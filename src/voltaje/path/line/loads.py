@@ -61,6 +61,7 @@ def _made(heard: Heard) -> Message | None:
     if kind == "range" and not words.metric:
         unit = next((each for each in ("oven", "cooktop") if words.any_of(f"{each}_words", heard.head)), "")
         item.load |= {"cooking": unit} if unit else {}
+    _plate_of_compressor(heard, kind)
     _parts_of_load(item, kind, rated, bool(heard.head), taken)
     _counts(heard, kind, rated, device, stood)
     _stands(heard, stood)
@@ -70,6 +71,21 @@ def _made(heard: Heard) -> Message | None:
         choice = Choice(Message("not continuous"), "{line} noncontinuous")
         item.parts.append(Part("load.continuous", Message("continuous"), True, False, (choice,)))
     return None
+
+
+def _plate_of_compressor(heard: Heard, kind: str) -> None:
+    """Keep a compressor's plate: what its conductors hold, what its device may be; of another load it is told."""
+    item, taken = heard.item, heard.taken
+    if kind == "cooling" and not heard.words.metric:
+        for key, value in (("mca", taken.mca), ("mop", taken.mop)):
+            if value:
+                item.load[key] = f"{value:g} A"
+                item.parts.append(Part(f"load.{key}", Message(_PLATE[key], amps=Figure(value, "A", 1))))
+    elif taken.mop:
+        taken.unused.append(Unused(taken.mop_typed, Message("the breaker is chosen from the load: at most this one")))
+
+
+_PLATE = {"mca": "MCA {amps}", "mop": "MOCP {amps}"}
 
 
 def _kind(heard: Heard) -> str:

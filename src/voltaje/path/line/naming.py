@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 from voltaje.digits import is_whole
 from voltaje.message import Message
+from voltaje.path.kinds import Kind
 from voltaje.path.line.said import Unused
 from voltaje.path.line.taking import Taken
 from voltaje.path.line.typed import Typed, Word
@@ -54,7 +55,7 @@ def named(typed: Typed, words: Words, taken: Taken) -> Named:
         pattern = re.compile(rf"(?<![\w/&]){re.escape(phrase)}(?![\w&])")
         typed.take(pattern, partial(_hint, typed, found, Message(words.unused[phrase])))
     left = list(typed.words())
-    found.heads = _deciding(heads, left, words)
+    found.heads = _board_first(heads, typed) or _deciding(heads, left, words)
     segment = _segment(found, left)
     head = found.head
     outlets = head is not None and not head.is_node and head.kind in words.rules["outlets"]
@@ -100,6 +101,14 @@ def _heads(typed: Typed, words: Words) -> list[Head]:
             if all(end <= other.start or start >= other.end for other in taken):
                 taken.append(Head(word, kind, is_node, start, end))
     return sorted(taken, key=lambda head: head.start)
+
+
+def _board_first(heads: list[Head], typed: Typed) -> list[Head]:
+    """Return the board with which a line begins: "panel kiln room" is a panel, whatever its name says; else nothing."""
+    first = heads[0] if heads else None
+    if first is None or first.kind != Kind.BOARD or first.start > _first_letter(typed):
+        return []
+    return [] if re.match(r"\s*room\b", typed.left[first.end :]) else [first]
 
 
 def _deciding(heads: list[Head], left: list[Word], words: Words) -> list[Head]:

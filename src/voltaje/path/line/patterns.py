@@ -33,6 +33,12 @@ def _unit(family: str) -> str:
     return rf"(?:{_POWER}|{_AMPS}|{said['horsepower']}|{lengths}|{wires}|ph|{said['poles']}|{said['phase']})"
 
 
+_AMPERES, _ALONE = r"\d+(?:[.,]\d+)?(?: ?a)?", r"(?<![\w.-])"
+_NO_DEVICE = r"(?! ?(?:breaker|bkr|fuse|cb|ocpd|device)\b)"
+_MOST = r"(?:mocp|mop|max ?fuse|max ?ocpd?)"
+_SUPPLIES = "110|115|120|208|220|230|240|277"
+
+
 def _first(family: str) -> list[tuple[str, str]]:
     """Return what must be looked for before anything else: names, and figures that are no load and no device."""
     words = words_of(family)
@@ -42,10 +48,15 @@ def _first(family: str) -> list[tuple[str, str]]:
         (rf"(?<![\d½¾¼])[\"“”](?P<name>[^\"“”{USED}]{{1,80}})[\"“”]", "called"),
         (rf"(?<!\S)[-−]{_NUMBER} ?(?:{_unit(family)}\b|{feet})", "negative"),
         (rf"{_BEHIND}{_NUMBER}[ -]?(?:tons?|toneladas?)\b|{_BEHIND}{_NUMBER} ?k? ?btu(?:/?h|s)?\b", "output"),
-        (r"\bmca:? ?(?P<a>\d+(?:[.,]\d+)?) ?a?\b|(?<![\w.])(?P<b>\d+(?:[.,]\d+)?) ?a? ?mca\b", "mca"),
+        # What stands behind its label is the plate's, unless it is a breaker's; what stands before it only else.
         (
-            r"(?P<most>\b(?:mocp|mop|max ?fuse|max ?ocpd?):? ?\d+ ?a?\b|\b\d+ ?a? ?(?:mocp|mop)\b)"
-            r"|(?P<starting>\blra:? ?\d+(?:\.\d+)?\b|\b\d+(?:\.\d+)? ?lra\b)"
+            rf"\bmca:? ?(?P<a>{_AMPERES})\b{_NO_DEVICE}"
+            rf"|{_ALONE}(?P<b>{_AMPERES}) ?mca\b(?!:? ?{_AMPERES}\b{_NO_DEVICE})",
+            "mca",
+        ),
+        (rf"\b{_MOST}:? ?(?P<a>{_AMPERES})\b|{_ALONE}(?P<b>{_AMPERES}) ?{_MOST}\b(?!:? ?\d)", "mop"),
+        (
+            r"(?P<starting>\blra:? ?\d+(?:\.\d+)?\b|\b\d+(?:\.\d+)? ?lra\b)"
             r"|(?P<duty>\bduty(?: cycle)?:? ?\d+ ?%|\b\d+ ?% ?duty(?: cycle)?\b)"
             rf"|(?P<hertz>\b[56]0 ?hz\b)|(?P<inches>(?<![\w/]){inches})|(?P<curve>\btype [a-d]{{1,2}}\b)"
             r"|(?P<cores>\b[2-5][ -]?core\b)"
@@ -53,7 +64,8 @@ def _first(family: str) -> list[tuple[str, str]]:
             "left_over",
         ),
         (
-            rf"(?<![\w.,/#])(?P<n>\d+|{either(words.numbers)}) (?=(?:[a-z&-]+ ){{1,2}}(?:circuits|ckts|circuitos)\b)",
+            rf"(?<![\w.,/#])(?P<n>\d+|{either(words.numbers)}) (?!(?:a|amps?|v|volts?) )"
+            rf"(?=(?:\d+ ?(?:a|amps?) )?(?:[a-z&-]+ ){{1,2}}(?:circuits|ckts|circuitos)\b)",
             "circuits",
         ),
     ]
@@ -174,6 +186,11 @@ def _units(family: str) -> list[tuple[str, str]]:
             "power",
         ),
         (rf"{_BEHIND}(?P<number>{_NUMBER})[ -]?{_AMPS}(?!\w|/[a-z])", "amps"),
+        # A supply's volts before an outlet are its volts: nobody has 110 of them.
+        (
+            r"(?<![\w.,/])(?P<volts>110|115|120|208|220|230|240|277) (?=(?:outlets?|plugs?|receptacles?|sockets?)\b)",
+            "volts",
+        ),
         (rf"(?<![\w.,½¼¾⅓⅔⅛])(?P<volts>\d+(?:[.,]\d+)?(?:[/Yy-]+\d+)*) ?{said['volts']}(?!\w)", "volts"),
         (rf"{_BEHIND}(?P<number>{_NUMBER})[ -]?(?:{square_feet}|{square_metres})(?!\w)", "area"),
         (

@@ -24,7 +24,6 @@ _MM2 = ("1", "1.5", "2.5", "4", "6", "10", "16", "25", "35", "50", "70", "95", "
 
 
 _LEFT_OVER = {
-    "most": Message("the breaker is chosen from the load: at most this one"),
     "starting": Message("starting currents are not reckoned"),
     "duty": Message("the full current counts: enter it times its duty factor where the rule lets you"),
     "hertz": Message("the frequency is not used"),
@@ -71,6 +70,8 @@ class Taken:
     each: bool = False
     together: bool = False
     mca: float = 0.0
+    mop: float = 0.0
+    mop_typed: str = ""
     output: str = ""
     shape: str = ""
     called: str = ""
@@ -172,7 +173,12 @@ class _Taking:
         return True
 
     def mca(self, match: re.Match[str]) -> bool:
-        self.found.mca = self.number(match["a"] or match["b"])
+        self.found.mca = self.number((match["a"] or match["b"]).rstrip(" a"))
+        return True
+
+    def mop(self, match: re.Match[str]) -> bool:
+        self.found.mop = self.number((match["a"] or match["b"]).rstrip(" a"))
+        self.found.mop_typed = self.as_typed(match).strip(" ,")
         return True
 
     # How it runs

@@ -1,0 +1,224 @@
+"""What rules sum is summed over all that they reach: in one place and spread over boards it is the same.
+
+Expected values are reckoned here from the clauses named, never by the engine.
+"""
+
+import math
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from voltaje.tools.registry import tools
+from voltaje.tools.solve import solve_document
+
+BOOK = "NEC 2023"
+
+
+def job(*nodes, system="120/240 1ph 3w", book=BOOK):
+    source = {"id": "src", "kind": "source", "system": system}
+    return {
+        "format": "voltaje-job",
+        "version": 1,
+        "name": "S",
+        "book": book,
+        "terminals": "75",
+        "nodes": [source, *nodes],
+    }
+
+
+def board(key, parent="src", device=0, **more):
+    pins = {"pins": {"device_a": device}} if device else {}
+    return {"id": key, "kind": "board", "parent": parent, "run": {"length": "10 ft", **pins}, **more}
+
+
+def load(key, parent, kind="load", **entries):
+    return {
+        "id": key,
+        "kind": kind,
+        "parent": parent,
+        "load": {"kind": "general", **entries},
+        "run": {"length": "20 ft"},
+    }
+
+
+def said(node, code):
+    return [found for found in node["findings"] if found["code"] == code]
+
+
+def nodes_of(*nodes, **more):
+    return solve_document(job(*nodes, **more))["nodes"]
+
+
+# What feeds back: NEC 705.12(B)
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.integers(500, 6_000), min_size=1, max_size=4), st.integers(0, 2), st.sampled_from([100, 200, 225]))
+def test_a_bus_is_held_against_all_inverters_below_it(watts, depth, bus):
+    """125 % of their sum and the main, within 120 % of the bus; on the board itself or however far below."""
+    chain = [board("m", device=bus, main_a=bus, bus_a=bus)]
+    chain += [board(f"d{at}", f"d{at - 1}" if at else "m", device=100) for at in range(depth)]
+    where = f"d{depth - 1}" if depth else "m"
+    inverters = [load(f"i{at}", where, "inverter", rating=f"{each} W", poles=2) for at, each in enumerate(watts)]
+    big = load("x", "m", rating="40 kVA", poles=2)  # more devices than the bus: the other way of the rule is closed
+    found = said(nodes_of(*chain, *inverters, big)["m"], "inverter.busbar")
+    need = 1.25 * sum(watts) / 240 + bus
+    assert any(each["severity"] == "stop" for each in found) == (need > 1.2 * bus + 1e-6)
+
+
+def test_two_inverters_of_half_are_judged_as_one_of_the_whole():
+    whole = [load("i", "m", "inverter", rating="11.4 kW", poles=2)]
+    halves = [load(f"i{at}", "m", "inverter", rating="5.7 kW", poles=2) for at in range(2)]
+    main, big = board("m", device=200, main_a=200, bus_a=200), load("x", "m", rating="40 kVA", poles=2)
+    one, two = (said(nodes_of(main, *each, big)["m"], "inverter.busbar") for each in (whole, halves))
+    assert [each["message"] for each in one] == [each["message"] for each in two]
+    assert "259.4" not in one[0]["message"]
+    assert "216.1 A" in one[0]["message"]  # (1.25 × 47.5 + 200) / 1.2
+
+
+@pytest.mark.parametrize(("kw", "over"), [(30, False), (44.9, False), (50, True), (60, True)])
+def test_what_goes_back_through_a_transformer_is_held_against_it(kw, over):
+    """50 kW through 45 kVA is 111 % of it; its device and conductors hold 125 % of √3-th of that, or it is a stop."""
+    unit = {"id": "t", "kind": "transformer", "parent": "m", "run": {"length": "20 ft"},
+            "transformer": {"kva": 45, "secondary": "208Y/120", "impedance_percent": 4}}  # fmt: skip
+    sun, oven = load("i", "p", "inverter", rating=f"{kw} kW", phases=3), load("x", "p", rating="15 kVA", phases=3)
+    found = nodes_of(board("m"), unit, board("p", "t", device=200), sun, oven, system="480Y/277")["t"]
+    assert bool(said(found, "transformer.fed_back")) == over
+    need = 1.25 * kw * 1000 / (math.sqrt(3) * 480)
+    stopped = said(found, "run.fed_back")[0]["severity"] == "stop"
+    assert stopped == (need > min(found["device_a"], found["ampacity_a"]) + 1e-6)
+
+
+# Behind a transformer: NEC 450.3(B) note 2
+
+
+@pytest.mark.parametrize(
+    ("devices", "stops"), [([100] * 3, 0), ([60, 60, 60, 60, 60], 0), ([100] * 4, 1), ([40] * 7, 1)]
+)
+def test_devices_behind_a_transformer_are_summed(devices, stops):
+    """75 kVA at 208 V: 208.2 A, 125 % is 260, the next rating 300 A in all; six at most."""
+    unit = {"id": "t", "kind": "transformer", "parent": "m", "run": {"length": "20 ft"},
+            "transformer": {"kva": 75, "secondary": "208Y/120", "impedance_percent": 3}}  # fmt: skip
+    boards = [board(f"p{at}", "t", device=each) for at, each in enumerate(devices)]
+    loads = [load(f"x{at}", f"p{at}", rating="4 kVA", phases=3) for at in range(len(devices))]
+    found = nodes_of(board("m"), unit, *boards, *loads, system="480Y/277")["t"]
+    assert len([each for each in said(found, "transformer.device") if each["severity"] == "stop"]) == stops
+
+
+# Loads: NEC 220.57, 230.79, 430.24, 430.62
+
+
+@pytest.mark.parametrize("spread", [False, True])
+@pytest.mark.parametrize(("amps", "each"), [(16, 7_200), (30, 7_200), (40, 9_600)])
+def test_a_charger_counts_at_least_7200_on_whatever_board(spread, amps, each):
+    boards = [board("m"), *([board("a", "m"), board("b", "a")] if spread else [])]
+    where = ("b", "a") if spread else ("m", "m")
+    loads = [load(f"e{at}", on, kind="load", rating=f"{amps} A", poles=2) for at, on in enumerate(where)]
+    for one in loads:
+        one["load"]["kind"] = "charger"
+    assert nodes_of(*boards, *loads)["m"]["demand_va"] == pytest.approx(2 * each)
+
+
+@pytest.mark.parametrize(("circuits", "device", "size"), [(1, 15, "14"), (2, 30, "10"), (3, 60, "6"), (9, 60, "6")])
+@pytest.mark.parametrize("spread", [False, True])
+def test_a_service_has_a_least_rating_by_its_circuits(circuits, device, size, spread):
+    boards = [board("m"), *([board("a", "m")] if spread else [])]
+    loads = [load(f"x{at}", "a" if spread else "m", rating="300 VA") for at in range(circuits)]
+    found = nodes_of(*boards, *loads)["m"]
+    assert (found["device_a"], found["conductor"]["size"]) == (device, size)
+
+
+def test_a_feeder_of_motors_is_reckoned_once():
+    """65 + 40 + 14 A: conductors 1.25 × 65 + 54 = 135.25; device 175 + 54 = 229, so 225, lawful on 1/0 of 150 A."""
+    motors = [load(f"x{hp}", "p", rating=f"{hp} hp", phases=3) for hp in (50, 30, 10)]
+    feeder = board("p", "m", device=225)
+    feeder["run"]["pins"]["size"] = "1/0"
+    answer = solve_document(job(board("m"), feeder, *motors, system="480Y/277"), "p")
+    steps = {step["label"]: step["value"] for step in answer["nodes"]["p"]["steps"]}
+    assert steps["Feeder conductors, at least"] == pytest.approx(135.25)
+    assert steps["Largest branch device and the other currents"] == pytest.approx(229)
+    assert not [each for each in answer["nodes"]["p"]["findings"] if each["severity"] == "stop"]
+    feeder["run"]["pins"]["device_a"] = 250
+    over = solve_document(job(board("m"), feeder, *motors, system="480Y/277"))["nodes"]["p"]["findings"]
+    assert any(each["severity"] == "stop" for each in over)
+
+
+# One question, one answer: the sheet and the path
+
+
+@pytest.mark.parametrize(("kw", "amps"), [(7.5, 14), (5.5, 11), (11, 21), (18.5, 34), (22, 40)])
+def test_metric_motors_under_the_nec_are_the_horsepower_they_are_sold_as(kw, amps):
+    """Table 430.250 at 460 V: 7½ hp 11, 10 hp 14, 15 hp 21, 25 hp 34, 30 hp 40 A."""
+    node = nodes_of(board("m"), {**load("x", "m", rating=f"{kw} kW", phases=3)} | {"load": {
+        "kind": "motor", "rating": f"{kw} kW", "phases": 3}}, system="480Y/277")["x"]  # fmt: skip
+    sheet = tools()["motor-branch"].run({"book": BOOK, "kw": kw, "volts": 460, "phases": 3})["result"]
+    assert node["amps"]["L1"] == pytest.approx(amps) == sheet["flc_a"]
+
+
+@pytest.mark.parametrize("kw", [0.75, 2.2, 7.5, 9.3, 22, 90])
+def test_a_motors_kilowatts_are_its_shafts_in_sheet_and_path(kw):
+    motor = {"kind": "motor", "rating": f"{kw} kW", "phases": 3}
+    node = nodes_of(board("m"), {**load("x", "m"), "load": motor}, system="230/400", book="BS 7671")["x"]
+    sheet = tools()["motor-branch"].run({"book": "BS 7671", "kw": kw, "volts": 400, "phases": 3})["result"]
+    assert node["amps"]["L1"] == pytest.approx(sheet["flc_a"])
+    assert node["amps"]["L1"] > kw * 1000 / (math.sqrt(3) * 400)  # more than at a power factor of 1, without losses
+    plate = {**motor, "nameplate_a": "20 A"}
+    named = nodes_of(board("m"), {**load("x", "m"), "load": plate}, system="230/400", book="BS 7671")
+    assert named["x"]["amps"]["L1"] == named["m"]["amps"]["L1"] == pytest.approx(20)
+
+
+@pytest.mark.parametrize("kva", [0.05, 0.1, 0.25, 0.5, 1, 1.5, 2, 3, 5, 10])
+def test_a_small_transformer_has_one_device_on_sheet_and_path(kva):
+    """Table 450.3(B): under 2 A 300 %, under 9 A 167 %, else 125 % and the next rating up; 240.6(A) between them."""
+    amps = kva * 1000 / 480
+    limit = amps * (3 if amps < 2 else 1.67 if amps < 9 else 1.25)
+    sheet = tools()["transformer"].run({"book": BOOK, "kva": kva, "phases": 1, "primary_v": 480, "secondary_v": 120,
+                                        "connection": "2-wire", "protection": "primary_only"})["result"]  # fmt: skip
+    unit = {"id": "t", "kind": "transformer", "parent": "m", "legs": ["L1", "L2"], "run": {"length": "10 ft"},
+            "transformer": {"kva": kva, "secondary": "120 1ph", "protection": "primary_only"}}  # fmt: skip
+    node = nodes_of(board("m"), unit, load("x", "t", rating=f"{kva * 500} VA"), system="480Y/277")["t"]
+    assert node["device_a"] == sheet["primary_device_a"]
+    assert amps <= sheet["primary_device_a"] <= sheet["primary_device_max_a"]
+    assert sheet["primary_device_max_a"] <= limit + 1e-6 or amps >= 9
+
+
+# Windings that are no wye
+
+
+def test_the_common_line_of_an_open_delta_takes_root_three_in_a_fault():
+    """|Vbc − Vab| / Z = √3 × 240 / (0.03 × 240² / 25,000); three such units let the same through."""
+    fault = math.sqrt(3) * 25_000 / 0.03 / 240
+    for units in (2, 3):
+        spec = {"kva": 25, "secondary": "240 3ph", "made_as": "bank", "units": units, "unit_primary_v": 480,
+                "unit_secondary_v": 240, "impedance_percent": 3}  # fmt: skip
+        spec |= {"connection": "Dd"} if units > 2 else {}
+        unit = {"id": "t", "kind": "transformer", "parent": "m", "run": {"length": "0 ft"}, "transformer": spec}
+        node = nodes_of(board("m"), unit, board("p", "t"), load("x", "p", rating="1 kVA", phases=3), system="480 3ph")[
+            "t"
+        ]
+        assert node["transformer"]["short_circuit_a"] == pytest.approx(fault, rel=1e-3)
+
+
+@pytest.mark.parametrize(
+    ("three", "single", "over"), [(30, 30, True), (30, 15, False), (60, 0, False), (0, 37.4, False), (0, 37.7, True)]
+)
+@pytest.mark.parametrize("secondary", ["240/120 high-leg", "240 3ph"])
+def test_a_delta_is_held_by_the_winding_that_carries_the_most(three, single, over, secondary):
+    """Two thirds of what stands across a winding, and its third of the rest: of 75 kVA each holds 25."""
+    loads = [load("a", "p", rating=f"{three} kVA", phases=3)] if three else []
+    loads += [load("b", "p", rating=f"{single} kVA", legs=["L1", "L3"])] if single else []
+    unit = {"id": "t", "kind": "transformer", "parent": "m", "run": {"length": "10 ft"},
+            "transformer": {"kva": 75, "secondary": secondary, "impedance_percent": 3}}  # fmt: skip
+    node = nodes_of(board("m"), unit, board("p", "t"), *loads, system="480 3ph")["t"]
+    assert bool(said(node, "transformer.winding_overloaded")) == over
+    assert (2 * single / 3 + three / 3 > 25) == over
+
+
+def test_an_autotransformers_winding_is_held_against_its_own_amperes():
+    """500 VA, 240/24: the 24 V winding holds 20.8 A; 22.7 of 5,200 VA at 228.8 V are 109 %."""
+    auto = {"high_v": 240, "low_v": 24, "kva": 0.5, "from_v": 208, "to_v": 230, "load_va": "5.2 kVA"}
+    answer = tools()["autotransformer"].run(auto)
+    assert [each["percent"] for each in answer["result"]["windings"]] == pytest.approx([109.1, 109.1], abs=0.1)
+    assert said(answer, "auto.overloaded")
+    assert not said(tools()["autotransformer"].run({**auto, "load_va": "4.7 kVA"}), "auto.overloaded")
