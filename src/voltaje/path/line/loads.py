@@ -54,10 +54,14 @@ def _made(heard: Heard) -> Message | None:
     stood = beyond or stand(heard, kind, rating)
     if isinstance(stood, Message):
         return stood
-    guessed = _against_current(taken, rating, stood, current, device, words)
+    on_plate = kind == "motor" and _is_on_plate(taken, rating, stood, current)
+    guessed = 0.0 if on_plate else _against_current(taken, rating, stood, current, device, words)
     if isinstance(guessed, Message):
         return guessed
     item.load = {"kind": kind, "rating": rated.typed, **taken.load}
+    if on_plate and current is not None:
+        item.load["nameplate_a"] = f"{current.value:g} A"
+        item.parts.append(Part("load.nameplate_a", Message("{amps} by its plate", amps=Figure(current.value, "A", 1))))
     if kind == "range" and not words.metric:
         unit = next((each for each in ("oven", "cooktop") if words.any_of(f"{each}_words", heard.head)), "")
         item.load |= {"cooking": unit} if unit else {}
@@ -187,6 +191,21 @@ def _beyond(rating: Rating, taken: Taken, words: Words) -> Message | None:
     )  # fmt: skip
 
 
+def _is_on_plate(taken: Taken, rating: Rating, stood: Stood, current: Amps | None) -> bool:
+    """Return whether amperes beside a motor's output are its plate's: about what such a motor draws."""
+    if not taken.powers or current is None or current.is_what == "device":
+        return False
+    watts = rating.value * _W_IN_HP if rating.unit == "hp" else rating.value
+    root = math.sqrt(3) if stood.stand.phases == _THREE else 1.0
+    ideal = watts / (root * (stood.volts or stood.stand.volts))  # without losses, at a power factor of 1
+    return _LEAST_PLATE <= current.value / ideal <= (_MOST_PLATE if watts > _W_IN_HP else _MOST_OF_SMALL)
+
+
+# A plate's amperes over those of an ideal motor: losses and power factor make them twice, of small ones thrice as many
+# (Tables 430.248 and 430.250).
+_W_IN_HP, _LEAST_PLATE, _MOST_PLATE, _MOST_OF_SMALL = 746.0, 1.02, 2.1, 3.6
+
+
 def _against_current(
     taken: Taken, rating: Rating, stood: Stood, current: Amps | None, device: float, words: Words
 ) -> float | Message:
@@ -312,6 +331,8 @@ def inverter(heard: Heard) -> None:
         item.problems.append(stood)
         return
     item.load = {"kind": "general", "rating": typed, **taken.load}
+    if taken.powers and current is not None:
+        taken.unused.append(Unused(f"{current.value:g} A", Message("its power is taken: write the one that is meant")))
     item.parts.append(Part("load.rating", Message("{rating}", rating=typed)))
     item.circuits = taken.circuits or heard.many or 1
     _stands(heard, stood)

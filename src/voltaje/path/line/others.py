@@ -74,6 +74,9 @@ def transformer(heard: Heard) -> None:
         "secondary": secondary,
         **_made(heard, secondary),
     }
+    if taken.impedance:
+        item.more["transformer"]["impedance_percent"] = f"{taken.impedance:g}"
+        item.parts.append(Part("transformer.impedance_percent", Message("{z} Z", z=Figure(taken.impedance, "%", 2))))
     item.parts.append(Part("transformer.kva", Message("{kva}", kva=Figure(power.rating.value / 1000, "kVA", 1))))
     volts = Figure(primary or where.system.line_to_line_v, "V")
     sides = Message("{primary} to {secondary}", primary=volts, secondary=secondary)

@@ -56,6 +56,12 @@ def _first(family: str) -> list[tuple[str, str]]:
         ),
         (rf"\b{_MOST}:? ?(?P<a>{_AMPERES})\b|{_ALONE}(?P<b>{_AMPERES}) ?{_MOST}\b(?!:? ?\d)", "mop"),
         (
+            r"(?<![\w.])(?P<z>\d+(?:[.,]\d+)?) ?% ?(?:z|imp(?:edance)?)\b"
+            r"|\b(?:z|imp(?:edance)?) ?[:=]? ?(?P<z2>\d+(?:[.,]\d+)?) ?%",
+            "impedance",
+        ),
+        (r"(?<![\w.,/])(?P<volts>\d{3}) ?[dδ](?![\w])", "volts"),  # a delta as plates have it: 600D
+        (
             r"(?P<starting>\blra:? ?\d+(?:\.\d+)?\b|\b\d+(?:\.\d+)? ?lra\b)"
             r"|(?P<duty>\bduty(?: cycle)?:? ?\d+ ?%|\b\d+ ?% ?duty(?: cycle)?\b)"
             rf"|(?P<hertz>\b[56]0 ?hz\b)|(?P<inches>(?<![\w/]){inches})|(?P<curve>\btype [a-d]{{1,2}}\b)"
@@ -154,6 +160,7 @@ def _ways(family: str) -> list[tuple[str, str]]:
         # A number with a unit behind it is a rating or a length, not a way: "cooker circuit 32 A".
         (
             rf"\b(?:on )?(?:way|{circuit}) ?#?(?P<way>\d+)\b(?![.,/]\d)(?! \d{{3}}\b)"
+            r"(?! (?:receptacles|outlets|sockets|plugs|lights|lamps|luminaires|fixtures|points)\b)"
             rf"(?! ?{_unit(family)}\b)(?! ?(?:mm²|'|%|°))",
             "way",
         ),

@@ -72,6 +72,7 @@ class Taken:
     mca: float = 0.0
     mop: float = 0.0
     mop_typed: str = ""
+    impedance: float = 0.0
     output: str = ""
     shape: str = ""
     called: str = ""
@@ -179,6 +180,10 @@ class _Taking:
     def mop(self, match: re.Match[str]) -> bool:
         self.found.mop = self.number((match["a"] or match["b"]).rstrip(" a"))
         self.found.mop_typed = self.as_typed(match).strip(" ,")
+        return True
+
+    def impedance(self, match: re.Match[str]) -> bool:
+        self.found.impedance = self.number(match["z"] or match["z2"])
         return True
 
     # How it runs
