@@ -222,3 +222,33 @@ def test_an_autotransformers_winding_is_held_against_its_own_amperes():
     assert [each["percent"] for each in answer["result"]["windings"]] == pytest.approx([109.1, 109.1], abs=0.1)
     assert said(answer, "auto.overloaded")
     assert not said(tools()["autotransformer"].run({**auto, "load_va": "4.7 kVA"}), "auto.overloaded")
+
+
+# Services: NEC 230.71, 230.95
+
+
+@pytest.mark.parametrize(("amps", "system", "told"), [
+    (1_000, "480Y/277", True), (800, "480Y/277", False), (1_200, "208Y/120", False), (1_000, "480 3ph", False),
+])  # fmt: skip
+def test_a_large_wye_service_has_ground_fault_protection(amps, system, told):
+    """1,000 A and over, a solidly grounded wye of over 150 V to ground."""
+    node = nodes_of(board("m", device=amps), load("x", "m", rating=f"{amps * 0.7} A", phases=3), system=system)["m"]
+    assert bool(said(node, "service.ground_fault")) == told
+
+
+@pytest.mark.parametrize("number", [6, 7])
+def test_six_disconnects_at_most_stand_on_one_supply(number):
+    boards = [board(f"m{at}") for at in range(number)]
+    loads = [load(f"x{at}", f"m{at}", rating="2 kVA", poles=2) for at in range(number)]
+    assert bool(said(nodes_of(*boards, *loads)["src"], "service.disconnects")) == (number > 6)
+
+
+@pytest.mark.parametrize(("main", "stopped"), [(100, False), (300, False), (400, True)])
+def test_the_main_behind_a_transformer_is_its_device(main, stopped):
+    """Of 75 kVA at 208 V: 208.2 A, 125 % and the next rating: 300 A; its conductors hold what the main lets through."""
+    unit = {"id": "t", "kind": "transformer", "parent": "m", "run": {"length": "20 ft"},
+            "transformer": {"kva": 75, "secondary": "208Y/120"}}  # fmt: skip
+    answer = nodes_of(board("m"), unit, board("p", "t", main_a=main), load("x", "p", rating="9 kVA", phases=3),
+                      system="480Y/277")  # fmt: skip
+    assert answer["p"]["device_a"] == main <= answer["p"]["ampacity_a"]
+    assert any(each["severity"] == "stop" for each in said(answer["p"], "transformer.device")) == stopped

@@ -75,6 +75,18 @@ class Guard(NamedTuple):
     rule: Citation
 
 
+class ServiceLimits(NamedTuple):
+    """What bounds a service: from which disconnect [A], over which volts to ground [V] a wye has ground-fault
+    protection; how many disconnects stand together [count]. Each with its clause.
+    """
+
+    ground_fault_from_a: float
+    ground_fault_over_v: float
+    ground_fault_rule: Citation
+    most_disconnects: float
+    disconnects_rule: Citation
+
+
 class Run(NamedTuple):
     """The conductors that feed a load, with the device at their upstream end.
 

@@ -25,6 +25,7 @@ from voltaje.books.answers import (
     NeutralLoad,
     Objection,
     Run,
+    ServiceLimits,
     Terms,
 )
 from voltaje.books.machines import (
@@ -85,6 +86,9 @@ class Demands(Protocol):
 
     def least_service_a(self, circuits: int) -> float:
         """Return a rating that a service of so many circuits may not be under [A], 0 where there is none."""
+
+    def service_limits(self) -> ServiceLimits | None:
+        """Return what bounds a service, None where the book has no such rules."""
 
 
 class Dwellings(Protocol):

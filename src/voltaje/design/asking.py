@@ -71,8 +71,10 @@ class Asking:
             falls=falls,
             whole_dwelling=drawn.dwelling is not None,
         )
-        pins = spec.pins
-        return run, Pins(pins.device_a, pins.size, pins.sets or spec.sets)
+        pins, device = spec.pins, spec.pins.device_a
+        if device is None and role in (Role.SERVICE, Role.DERIVED):
+            device = node.board.main_a  # what stands at their end protects them: the board's main
+        return run, Pins(device, pins.size, pins.sets or spec.sets)
 
     def _bundled(self, solved: NodeSolution, drawn: Drawn) -> int:
         """A neutral that carries mostly nonlinear load counts as current-carrying on a four-wire wye."""

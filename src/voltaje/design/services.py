@@ -6,13 +6,15 @@ from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
 from voltaje.books.machines import Earthing, EarthingAsked
-from voltaje.books.questions import Book, Earthings
+from voltaje.books.questions import Book, Demands, Earthings
 from voltaje.design.solution import NodeSolution
 from voltaje.errors import Refused
+from voltaje.findings import Finding, Severity
+from voltaje.message import Figure, Message
 from voltaje.path.model import Node, Role
 from voltaje.sheet import Sheet, off
 
-_TERMINALS_C = 75
+_TERMINALS_C, _THREE_PHASE = 75, 3
 
 
 def services(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book) -> None:
@@ -29,6 +31,34 @@ def services(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Boo
             design.run.terminal_c or _TERMINALS_C, supply.ring_size, supply.earthing, supply.neutral_mm2,
         )  # fmt: skip
         solved.earthing = _earthing(book, asked, solved.sheet) if solved.sheet.on else _worked_before(book, asked)
+
+
+def limits(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book) -> None:
+    """Hold each supply's service disconnects against what bounds them: their number; ground-fault protection."""
+    known = book.asked(Demands).service_limits()
+    if known is None:
+        return
+    of_supply: dict[str, int] = {}
+    for node in order:
+        solved = nodes[node.id]
+        design, system = solved.design, solved.system
+        if design is None or node.parent is None or design.run.role != Role.SERVICE:
+            continue
+        of_supply[node.parent] = of_supply.get(node.parent, 0) + 1
+        volts = (system.line_to_neutral_v or 0.0) if len(system.legs) == _THREE_PHASE and not system.high_leg else 0.0
+        if design.choice.device_a >= known.ground_fault_from_a and volts > known.ground_fault_over_v:
+            message = Message("A disconnect of {device} at {volts} to ground has ground-fault protection of equipment.",
+                              device=Figure(design.choice.device_a, "A"), volts=Figure(volts, "V"))  # fmt: skip
+            mend = Message("Say so on the drawing and order it with the gear; test it when it is set up.")
+            found = Finding(Severity.WARN, "service.ground_fault", message, known.ground_fault_rule, node.id, mend)
+            solved.findings.append(found)
+    for key, number in of_supply.items():
+        if number > known.most_disconnects:
+            message = Message("{n} service disconnects on one supply: {most} at most.", n=number,
+                              most=f"{known.most_disconnects:g}")  # fmt: skip
+            mend = Message("Feed some from a common service board.")
+            found = Finding(Severity.STOP, "service.disconnects", message, known.disconnects_rule, key, mend)
+            nodes[key].findings.append(found)
 
 
 def _earthing(book: Book, asked: EarthingAsked, sheet: Sheet) -> Earthing | None:

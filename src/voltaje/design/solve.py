@@ -32,7 +32,7 @@ from voltaje.design.ladder import options
 from voltaje.design.panel_checks import panel
 from voltaje.design.placing import place
 from voltaje.design.record import what_changed
-from voltaje.design.services import services
+from voltaje.design.services import limits, services
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.transformers import faults, inside
 from voltaje.design.transformers.on_path import secondaries
@@ -108,6 +108,7 @@ class _Solver:
         feeders_of_motors(order, self.nodes, self.book)
         secondaries(order, self.nodes, self.book)
         services(order, self.nodes, self.book)
+        limits(order, self.nodes, self.book)
         for node in order:
             circuits = [self.nodes[child.id] for child in self.children[node.id]]
             checks.device_against_largest(node, self.nodes[node.id], circuits, self.book)

@@ -48,3 +48,6 @@ class IecDemands:
     def least_service_a(self, circuits: int) -> float:
         """Return nothing: this family has no least service [A]."""
         return 0.0
+
+    def service_limits(self) -> None:
+        """Return nothing: this family has no such rules."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from voltaje.books.answers import BoardDemand, BoardFacts, Connected, LoadRules, NeutralLoad
+from voltaje.books.answers import BoardDemand, BoardFacts, Connected, LoadRules, NeutralLoad, ServiceLimits
 from voltaje.books.nec.boards import board_demand, branch_va
 from voltaje.books.nec.circuits import load_rules
 from voltaje.books.nec.edition import Edition
@@ -29,6 +29,14 @@ class NecDemands:
         if circuits <= 1:
             return self.edition.figure("service_one_circuit_a")
         return self.edition.figure("service_two_circuits_a" if circuits == _TWO else "service_others_a")
+
+    def service_limits(self) -> ServiceLimits:
+        """Return when a service has ground-fault protection, and how many disconnects. Source: 230.95, 230.71."""
+        figure, cite = self.edition.figure, self.edition.cite
+        return ServiceLimits(
+            figure("ground_fault_from_a"), figure("ground_fault_over_v"), cite("service_ground_fault"),
+            figure("most_disconnects"), cite("service_disconnects"),
+        )  # fmt: skip
 
     def load_rules(self, kind: str, entered: float | None) -> LoadRules:
         """Return how a kind of load counts. Source: 422.13, 424.4(B), 430.24, 440.32, 625.41, 220.51."""
