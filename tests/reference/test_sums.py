@@ -252,3 +252,24 @@ def test_the_main_behind_a_transformer_is_its_device(main, stopped):
                       system="480Y/277")  # fmt: skip
     assert answer["p"]["device_a"] == main <= answer["p"]["ampacity_a"]
     assert any(each["severity"] == "stop" for each in said(answer["p"], "transformer.device")) == stopped
+
+
+@pytest.mark.parametrize(("feeder", "trips"), [(100, False), (90, True), (60, True)])
+def test_switching_on_is_held_against_every_device_above(feeder, trips):
+    """45 kVA at 480 V: 54.1 A, 18 times that is 974 A for an instant; a breaker stays in up to ten times itself."""
+    unit = {"id": "t", "kind": "transformer", "parent": "b", "run": {"length": "20 ft"},
+            "transformer": {"kva": 45, "secondary": "208Y/120", "inrush_multiple": 18}}  # fmt: skip
+    boards = [board("m", device=400), board("a", "m", device=feeder), board("b", "a", device=100)]
+    node = nodes_of(*boards, unit, board("p", "t"), load("x", "p", rating="12 kVA", phases=3), system="480Y/277")["t"]
+    assert 18 * 45_000 / math.sqrt(3) / 480 == pytest.approx(974.3, abs=0.1)
+    assert bool([each for each in said(node, "transformer.inrush") if "at a" in each["message"]]) == trips
+
+
+def test_a_star_primary_of_a_star_secondary_has_its_neutral():
+    """Yyn, 12 kVA from one line to neutral at 208Y/120: 12,000 / 277 = 43.3 A by the neutral of the primary."""
+    for connection, brought in (("Yyn", True), ("Dyn", False)):
+        unit = {"id": "t", "kind": "transformer", "parent": "m", "run": {"length": "20 ft"},
+                "transformer": {"kva": 75, "secondary": "208Y/120", "connection": connection}}  # fmt: skip
+        node = nodes_of(board("m"), unit, board("p", "t"), load("x", "p", rating="12 kVA"), system="480Y/277")["t"]
+        assert bool(node["neutral"]) == brought
+        assert node["neutral_a"] == pytest.approx(12_000 / 277 if brought else 0, abs=0.1)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from voltaje.books.answers import Run
+from voltaje.books.answers import NeutralLoad, Run
 from voltaje.books.machines import SecondaryAsked, Side
 from voltaje.books.questions import Book, Transformers
 from voltaje.design.drop import Fallen
@@ -21,6 +21,7 @@ from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind
 from voltaje.path.model import Node
 from voltaje.path.transformer import TransformerSpec
+from voltaje.physics.reflection import connection
 from voltaje.physics.transformer import USUAL_X_OVER_R, Plate, rated_amps, regulation_percent
 from voltaje.sheet import Sheet, off
 
@@ -145,8 +146,22 @@ def primary_run(run: Run, spec: TransformerSpec, solved: NodeSolution, book: Boo
     # A device that a person has fixed is held against its ceiling, its load and switching on, as any other choice is.
     taken = pinned or device
     need = max(book.device_need(run, off()), min(rated, taken))
-    run = run._replace(needed_a=need, installed_a=max(run.installed_a, min(rated, taken)), least_device_a=taken)
+    run = run._replace(needed_a=need, installed_a=max(run.installed_a, min(rated, taken)), least_device_a=taken,
+                       neutral=run.neutral or _neutral(spec, solved))  # fmt: skip
     return worked.as_fuse(run, taken, book)
+
+
+def _neutral(spec: TransformerSpec, solved: NodeSolution) -> NeutralLoad | None:
+    """Return the neutral of a star primary whose secondary is a star too: without it the star point floats."""
+    if len(solved.legs) != _THREE_PHASE or not solved.system.line_to_neutral_v:
+        return None
+    made = solved.unit.made if solved.unit else None
+    if made:
+        brought = any(line == "N" for line, _terminal in made.through.inputs)
+    else:
+        joined = connection(spec.connection, spec.secondary)
+        brought = joined is not None and joined.primary == joined.secondary == "Y"
+    return NeutralLoad(solved.neutral_a, reducible=False) if brought else None
 
 
 def _choices(
@@ -176,6 +191,28 @@ def secondaries(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: 
         _secondary(above, solved, book)
     for node in order:
         _together(nodes[node.id], nodes)
+        _switched_on(nodes[node.id], nodes, book)
+
+
+def _switched_on(solved: NodeSolution, nodes: Mapping[str, NodeSolution], book: Book) -> None:
+    """Hold a transformer's switching on against every device between it and the next transformer or the supply."""
+    unit, spec = solved.unit, solved.node.transformer
+    if unit is None or spec is None or unit.primary is None:
+        return
+    rules = book.asked(Transformers)
+    inrush = (spec.inrush_multiple or rules.usual_inrush(spec.build)) * unit.primary.amps
+    above = nodes.get(solved.node.parent or "")
+    while above is not None and above.node.kind not in (Kind.SOURCE, Kind.TRANSFORMER):
+        device = above.design.choice.device_a if above.design else None
+        if device and not rules.holds(device, inrush, spec.curve):
+            message = Message("{device} at {name} may trip when it is switched on: {inrush} for an instant.",
+                              device=Figure(device, "A"), name=above.node.name or above.node.id,
+                              inrush=Figure(inrush, "A"))  # fmt: skip
+            mend = Message("A larger device there, or a unit of less inrush.")
+            where = f"{solved.node.id}.transformer.inrush_multiple"
+            solved.findings.append(Finding(Severity.WARN, "transformer.inrush", message, None, where, mend))
+            return
+        above = nodes.get(above.node.parent or "")
 
 
 _MOST_DEVICES = 6  # that stand together for one (450.3(B) note 2)
