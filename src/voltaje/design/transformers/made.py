@@ -41,6 +41,7 @@ class Made(NamedTuple):
     plate: as one transformer: kVA through it, impedance of one pair of lines
     fault_percent: the impedance that the hardest fault meets, of the same kVA [%]: in open delta it is less, since the
         line that both units share carries what both let through
+    input_a: of the line before it that carries the most, while the lines behind carry their capacity [A]
     """
 
     through: Through
@@ -54,6 +55,7 @@ class Made(NamedTuple):
     capacity_a: float
     plate: Plate
     fault_percent: float
+    input_a: float
 
     @property
     def lines(self) -> tuple[tuple[str, ...], tuple[str, ...]]:
@@ -265,7 +267,8 @@ def _at_work(
     plate = Plate(kva, _THREE if len(behind) == _THREE else 1, _across(primary, legs), secondary.line_to_line_v,
                   percent_z, spec.x_over_r or USUAL_X_OVER_R)  # fmt: skip
     return Made(through, units, unit_kva, rated, maps, abs(stands) / abs(wanted), cmath.phase(stands / wanted),
-                percent, capacity_a, plate, percent_z * min(at_fault / own, 1.0) if own else 0.0)  # fmt: skip
+                percent, capacity_a, plate, percent_z * min(at_fault / own, 1.0) if own else 0.0,
+                float(np.abs(maps.amps_of_amps @ balanced).max()) * capacity_a)  # fmt: skip
 
 
 def _hardest_fault(maps: Maps, stands: Phasors, behind: tuple[str, ...]) -> float:

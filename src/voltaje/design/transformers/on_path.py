@@ -113,6 +113,8 @@ def primary_run(run: Run, spec: TransformerSpec, solved: NodeSolution, book: Boo
     told = Sheet() if solved.sheet.on else off()
     rated = rated_amps(plate.kva, plate.primary_v, plate.phases)
     stacked = unit is not None and unit.stacked
+    if unit and unit.made and stacked:
+        rated = unit.made.input_a  # by turns, not by the nominal volts of both sides
     side = rules.side(rated, "primary", worked.STACKED if stacked else spec.protection, told)
     solved.sheet.take(told.steps, "device")
     inrush = spec.inrush_multiple or rules.usual_inrush(spec.build)
@@ -197,8 +199,8 @@ def secondaries(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: 
 def _switched_on(solved: NodeSolution, nodes: Mapping[str, NodeSolution], book: Book) -> None:
     """Hold a transformer's switching on against every device between it and the next transformer or the supply."""
     unit, spec = solved.unit, solved.node.transformer
-    if unit is None or spec is None or unit.primary is None:
-        return
+    if unit is None or spec is None or unit.primary is None or unit.stacked:
+        return  # of what goes through an autotransformer only its windings' part is drawn at switching on
     rules = book.asked(Transformers)
     inrush = (spec.inrush_multiple or rules.usual_inrush(spec.build)) * unit.primary.amps
     above = nodes.get(solved.node.parent or "")

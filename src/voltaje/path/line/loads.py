@@ -81,15 +81,14 @@ def _plate_of_compressor(heard: Heard, kind: str) -> None:
     """Keep a compressor's plate: what its conductors hold, what its device may be; of another load it is told."""
     item, taken = heard.item, heard.taken
     if kind == "cooling" and not heard.words.metric:
+        mca, mop = Figure(taken.mca, "A", 1), Figure(taken.mop, "A", 1)
+        said = {"mca": Message("MCA {amps}", amps=mca), "mop": Message("MOCP {amps}", amps=mop)}
         for key, value in (("mca", taken.mca), ("mop", taken.mop)):
             if value:
                 item.load[key] = f"{value:g} A"
-                item.parts.append(Part(f"load.{key}", Message(_PLATE[key], amps=Figure(value, "A", 1))))
+                item.parts.append(Part(f"load.{key}", said[key]))
     elif taken.mop:
         taken.unused.append(Unused(taken.mop_typed, Message("the breaker is chosen from the load: at most this one")))
-
-
-_PLATE = {"mca": "MCA {amps}", "mop": "MOCP {amps}"}
 
 
 def _kind(heard: Heard) -> str:

@@ -355,16 +355,26 @@ def _heads(result: Json) -> tuple[Head, ...]:
             Message("Series"),
             Figure(result["series_a"], "A", 2),
             "",
-            Message("{volts} across it", volts=Figure(result["series_v"], "V", 1)),
+            _across_it(result, 0, "series_v"),
         ),
         Head(
             Message("Common"),
             Figure(result["common_a"], "A", 2),
             "",
-            Message("{volts} across it", volts=Figure(result["common_v"], "V", 1)),
+            _across_it(result, 1, "common_v"),
             main=False,
         ),
     )
+
+
+def _across_it(result: Json, at: int, volts: str) -> Message:
+    """Return the volts across a winding; where its rating is known, what it carries of that."""
+    across = Figure(result[volts], "V", 1)
+    if not result.get("windings"):
+        return Message("{volts} across it", volts=across)
+    mine = result["windings"][at]
+    return Message("{percent} of its {rated} · {volts} across it", percent=Figure(mine["percent"], "%"),
+                   rated=Figure(mine["rated_a"], "A", 1), volts=across)  # fmt: skip
 
 
 TOOL = Tool(
