@@ -273,3 +273,15 @@ def test_a_star_primary_of_a_star_secondary_has_its_neutral():
         node = nodes_of(board("m"), unit, board("p", "t"), load("x", "p", rating="12 kVA"), system="480Y/277")["t"]
         assert bool(node["neutral"]) == brought
         assert node["neutral_a"] == pytest.approx(12_000 / 277 if brought else 0, abs=0.1)
+
+
+@pytest.mark.parametrize(("ratings", "told"), [(("16 A", "16 A"), False), (("16 A", "32 A"), True)])
+def test_unlike_devices_on_one_neutral_are_told_on_the_path_as_on_the_sheet(ratings, told):
+    loads = [
+        load(f"x{at}", "m", rating=each, legs=[f"L{at + 1}"], neutral_group="g") for at, each in enumerate(ratings)
+    ]
+    nodes = nodes_of(board("m"), *loads)
+    assert [bool(said(nodes[f"x{at}"], "neutral.unlike_devices")) for at in range(2)] == [told, told]
+    circuits = [{"amps": 10, "leg": f"L{at + 1}", "device_a": nodes[f"x{at}"]["device_a"]} for at in range(2)]
+    sheet = tools()["neutral-current"].run({"system": "120/240 1ph 3w", "circuits": circuits})
+    assert bool(said(sheet, "neutral.unlike_devices")) == told

@@ -215,6 +215,25 @@ def shared_neutrals(circuits: Iterable[Node], nodes: dict[str, NodeSolution], bo
         others.append(child)
 
 
+def unlike_devices(circuits: Sequence[NodeSolution], book: Book) -> None:
+    """Circuits that share a neutral behind unlike devices: every conductor suits the larger, the neutral too."""
+    groups: dict[str, list[NodeSolution]] = {}
+    for each in circuits:
+        if each.node.load and each.node.load.neutral_group and each.design:
+            groups.setdefault(each.node.load.neutral_group, []).append(each)
+    for group in groups.values():
+        devices = {each.design.choice.device_a for each in group if each.design}
+        if len(devices) < 2 or not book.shares_neutrals:  # noqa: PLR2004
+            continue
+        most = Figure(max(devices), "A")
+        message = Message("Unlike devices on one neutral: every conductor, the neutral too, suits the larger, {most}.",
+                          most=most)  # fmt: skip
+        mend = Message("Take like devices with a common trip, and conductors of one size.")
+        for each in group:
+            rule, where = book.shared_neutral_rule, each.node.id
+            each.findings.append(Finding(Severity.WARN, "neutral.unlike_devices", message, rule, where, mend))
+
+
 def _named(node: Node) -> str:
     return node.name or node.id
 

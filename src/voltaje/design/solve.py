@@ -114,6 +114,7 @@ class _Solver:
             checks.device_against_largest(node, self.nodes[node.id], circuits, self.book)
             if node.kind is Kind.BOARD:
                 panel(node, self.nodes[node.id], circuits, self.book)
+                checks.unlike_devices(circuits, self.book)
                 feeding_back.bus(node, self.nodes[node.id], circuits, self.upward.rising[node.id].back, self.book)
         self._keep_boards()
         findings = [*self._about_the_book(), *what_changed(self.job, self.nodes)]
