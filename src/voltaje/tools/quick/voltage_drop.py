@@ -177,6 +177,7 @@ def solve(asked: DropAsked) -> Answered:
         severity = Severity.STOP if rule.mandatory and asked.limit_percent is None else Severity.WARN
         message = Message("{percent} is over {limit}.", percent=Figure(percent, "%", 2), limit=Figure(limit, "%", 1))
         findings.append(Finding(severity, "drop.over_limit", message, rule.rule, "segments"))
+    findings += _over_ampacity(asked, found)
     heads = (
         Head(Message("Drop"), Figure(total, "V", 2), "", Message("of {volts}", volts=Figure(asked.volts, "V"))),
         Head(Message("That is"), Figure(percent, "%", 2), "", Message("of {limit}", limit=Figure(limit, "%", 1))),
@@ -189,6 +190,25 @@ def solve(asked: DropAsked) -> Answered:
 
 
 _DUST = 1e-9
+
+
+def _over_ampacity(asked: DropAsked, found: list[_Segment]) -> list[Finding]:
+    """Return which segments carry more than their size may, whatever they lose."""
+    said = []
+    for at, each in enumerate(found):
+        if not each.size:
+            continue
+        try:
+            capacity = asked.book.capacity(asked.run(each.item, each.amps), Choice(each.amps, each.size, 1), off())
+        except Refused:
+            continue  # no ampacity of such a size here
+        if exceeds(each.amps, capacity.ampacity_a):
+            message = Message("Segment {at}: {size} carries {carries}, under the {amps} that flow in it.", at=at + 1,
+                              size=each.size, carries=Figure(capacity.ampacity_a, "A", 1),
+                              amps=Figure(each.amps, "A", 1))  # fmt: skip
+            where = f"segments[{at}].size"
+            said.append(Finding(Severity.STOP, "drop.over_ampacity", message, asked.book.device_rule, where))
+    return said
 
 
 def _amps(asked: DropAsked, sheet: Sheet) -> list[float]:
