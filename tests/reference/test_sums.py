@@ -287,8 +287,10 @@ def test_unlike_devices_on_one_neutral_are_told_on_the_path_as_on_the_sheet(rati
     assert bool(said(sheet, "neutral.unlike_devices")) == told
 
 
-@pytest.mark.parametrize(("amps", "size", "stopped"), [(60, "14", True), (20, "12", False), (115, "2", False), (131, "2", True)])
+@pytest.mark.parametrize(
+    ("amps", "size", "stopped"), [(60, "14", True), (20, "12", False), (115, "2", False), (131, "2", True)]
+)
 def test_a_drop_sheet_looks_at_the_ampacity(amps, size, stopped):
-    """Table 310.16 by terminals that are not marked, 110.14(C): 14 AWG 15 A, 12 AWG 20 A at 60 °C, 2 AWG 115 A at 75."""
+    """Table 310.16 at terminals not marked, 110.14(C): 14 AWG 15 A, 12 AWG 20 A at 60 °C, 2 AWG 115 A at 75 °C."""
     asked = {"volts": 240, "segments": [{"amps": amps, "size": size, "length": "3 ft"}]}
     assert bool(said(tools()["voltage-drop"].run(asked), "drop.over_ampacity")) == stopped
