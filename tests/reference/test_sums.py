@@ -294,3 +294,14 @@ def test_a_drop_sheet_looks_at_the_ampacity(amps, size, stopped):
     """Table 310.16 at terminals not marked, 110.14(C): 14 AWG 15 A, 12 AWG 20 A at 60 °C, 2 AWG 115 A at 75 °C."""
     asked = {"volts": 240, "segments": [{"amps": amps, "size": size, "length": "3 ft"}]}
     assert bool(said(tools()["voltage-drop"].run(asked), "drop.over_ampacity")) == stopped
+
+
+@pytest.mark.parametrize(("name", "kind", "article"), [
+    ("Fire pump 30 hp", "motor", "695"), ("Freight elevator", "motor", "620"), ("Generator 100 kW", "general", "445"),
+    ("Arc welder", "general", "630"), ("Fire pump room lights", "lighting", ""), ("Lifting table", "motor", ""),
+])  # fmt: skip
+def test_what_has_rules_of_its_own_says_that_they_are_not_covered(name, kind, article):
+    node = {**load("x", "m", rating="10 kVA", phases=3), "name": name}
+    node["load"]["kind"] = kind
+    found = said(nodes_of(board("m"), node, system="480Y/277")["x"], "load.own_rules")
+    assert [f"article {article} " in each["message"] for each in found] == ([True] if article else [])

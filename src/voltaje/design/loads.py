@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from voltaje.books.answers import Connected, NeutralLoad
 from voltaje.books.questions import Book, Demands, Motors
-from voltaje.design import checks
+from voltaje.design import checks, own_rules
 from voltaje.design.equipment.kitchen import kitchen_va
 from voltaje.design.leaves import Drawn, Leaf, Rising
 from voltaje.design.solution import NodeSolution
@@ -57,6 +57,7 @@ class Loads:
         mine.drawn.installed_factor, mine.drawn.nonlinear_share = rules.installed_factor, load.nonlinear
         mine.drawn.neutral = self._own_neutral(load, kind, solved)
         checks.volts(node, load, solved)
+        own_rules.told(node, load, solved, self.book)
         checks.on_one_circuit(node, load, solved, self.book)
         if node.kind is Kind.INVERTER:
             # An inverter feeds back: it is no load of the board, nor may it make the others smaller.
