@@ -305,3 +305,13 @@ def test_what_has_rules_of_its_own_says_that_they_are_not_covered(name, kind, ar
     node["load"]["kind"] = kind
     found = said(nodes_of(board("m"), node, system="480Y/277")["x"], "load.own_rules")
     assert [f"article {article} " in each["message"] for each in found] == ([True] if article else [])
+
+
+def test_a_feeder_of_motors_that_is_pinned_too_small_is_told_and_takes_nothing_down():
+    """5 hp at 230 V single phase draws 28 A: with a 12 kW range behind 60 A more than that is needed."""
+    small = [board("m"), board("a", "m", device=60), load("r", "a", rating="12 kW", poles=2)]
+    pump = load("c", "a", rating="5 hp", phases=1, poles=2)
+    pump["load"]["kind"] = "motor"
+    found = nodes_of(*small, pump)
+    assert "device.under_load" in {each["code"] for each in found["a"]["findings"]}
+    assert found["c"]["device_a"] == 70  # 250 % of 28 A

@@ -15,7 +15,7 @@ from voltaje.design.equipment.kitchen import branch, circuit_of, units_of
 from voltaje.design.equipment.motor import guarded, off_its_volts
 from voltaje.design.solution import NodeSolution
 from voltaje.design.transformers.on_path import primary_run
-from voltaje.errors import NotCovered
+from voltaje.errors import NotCovered, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind, LoadKind
@@ -153,6 +153,9 @@ def feeders_of_motors(order: Sequence[Node], nodes: Mapping[str, NodeSolution], 
             below.setdefault(node.parent, []).extend(mine)
 
 
+_OVER_ITS_CONDUCTORS = {"conductor.too_small", "conductor.parallel_too_small"}
+
+
 def _feeder(motors: Sequence[FeederMotor], solved: NodeSolution, book: Book) -> None:
     design, rules = solved.design, book.asked(Motors)
     if design is None or not any(each.flc_a for each in motors):
@@ -168,14 +171,18 @@ def _feeder(motors: Sequence[FeederMotor], solved: NodeSolution, book: Book) -> 
     solved.motors_most_a = feeder.device_max_a
     pins, device = solved.node.run.pins, design.choice.device_a
     rule = book.rule("motor_feeder_device")
-    objected = any(each.severity is Severity.STOP for each in design.findings)
-    if rule is None or pins.device_a is None or not objected or exceeds(device, feeder.device_max_a):
+    objected = {each.code for each in design.findings if each.severity is Severity.STOP}
+    guards = objected and objected <= _OVER_ITS_CONDUCTORS
+    if rule is None or pins.device_a is None or not guards or exceeds(device, feeder.device_max_a):
         return
     # A device that guards against short circuit alone may be larger than the conductors' own: 240.4(G), 430.62.
     guarded = design.run._replace(
         guard=Guard(device, feeder.device_max_a, device, rule), needed_a=feeder.conductor_min_a,
         installed_a=max(design.run.installed_a, feeder.conductor_min_a),
     )  # fmt: skip
-    again = sized(guarded, Pins(pins.device_a, pins.size, pins.sets or solved.node.run.sets), book)
+    try:
+        again = sized(guarded, Pins(pins.device_a, pins.size, pins.sets or solved.node.run.sets), book)
+    except Refused:
+        return  # what stands in its way is said already
     solved.findings = [each for each in solved.findings if each not in design.findings] + list(again.findings)
     solved.design = again
