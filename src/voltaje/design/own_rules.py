@@ -34,10 +34,19 @@ def known() -> tuple[OwnRules, ...]:
     )  # fmt: skip
 
 
+@cache
+def _any() -> re.Pattern[str]:
+    """Return what finds any of their words: most loads have none, and are not gone through one by one."""
+    return re.compile("|".join(each.words.pattern for each in known()), re.IGNORECASE)
+
+
 def told(node: Node, load: LoadSpec, solved: NodeSolution, book: Book) -> None:
     """Say of a load with rules of its own that they are not covered, and where they stand."""
+    if not _any().search(node.name):
+        return
+    kind = load.counts_as.value
     for each in known():
-        if load.counts_as.value not in each.kinds or not each.words.search(node.name):
+        if kind not in each.kinds or not each.words.search(node.name):
             continue
         message = Message("It is taken as an ordinary load: the rules of its own that such equipment has are not here.")
         if book.terms.family == "nec":
