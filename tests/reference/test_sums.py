@@ -315,3 +315,13 @@ def test_a_feeder_of_motors_that_is_pinned_too_small_is_told_and_takes_nothing_d
     found = nodes_of(*small, pump)
     assert "device.under_load" in {each["code"] for each in found["a"]["findings"]}
     assert found["c"]["device_a"] == 70  # 250 % of 28 A
+
+
+def test_cooling_under_a_diversity_takes_no_job_down_where_no_rule_of_feeders_is_for_it():
+    """Two of 900 A on a board whose diversity is a half: 900 A there, and 1,800 A if all were added up."""
+    cooling = [load(f"c{at}", "m", rating="900 A", phases=3) for at in range(2)]
+    for each in cooling:
+        each["load"]["kind"] = "cooling"
+    found = nodes_of(board("m", diversity=0.5), *cooling, system="230/400", book="BS 7671")
+    assert found["m"]["amps"]["L1"] == pytest.approx(900)
+    assert found["c0"]["device_a"] >= 900

@@ -143,7 +143,7 @@ def feeders_of_motors(order: Sequence[Node], nodes: Mapping[str, NodeSolution], 
         mine = below.pop(node.id, [])
         if solved.motor and solved.motor.short_circuit_only and solved.design:
             mine = [FeederMotor(solved.motor.flc_a, solved.design.choice.device_a)]
-        elif node.load and node.load.counts_as is LoadKind.COOLING and solved.design:
+        elif node.load and _is_compressor(node.load, book) and solved.design:
             mine = [FeederMotor(max(solved.amps.values()), solved.design.choice.device_a)]
         if not mine:
             continue
@@ -151,6 +151,11 @@ def feeders_of_motors(order: Sequence[Node], nodes: Mapping[str, NodeSolution], 
             _feeder(mine, solved, book)
         if node.parent and node.kind is not Kind.TRANSFORMER:
             below.setdefault(node.parent, []).extend(mine)
+
+
+def _is_compressor(load: LoadSpec, book: Book) -> bool:
+    """Return whether a load is a single motor-compressor behind a device of its own rule."""
+    return load.counts_as is LoadKind.COOLING and load.count == 1 and book.terms.family == "nec"
 
 
 _OVER_ITS_CONDUCTORS = {"conductor.too_small", "conductor.parallel_too_small"}
