@@ -18,7 +18,7 @@ def on_path(tool, asked, system, book="NEC 2023"):
     """The figures alone, and those of the node that the answer makes, below a board of a system."""
     alone = tools()[tool].answered({"book": book, **asked})
     nodes = [{"id": "src", "kind": "source", "system": system}, {"id": "mdp", "kind": "board", "parent": "src"},
-             {"id": "it", "parent": "mdp", **alone.node}]  # fmt: skip
+             {"id": "it", "parent": "mdp", **alone.nodes[0]}]  # fmt: skip
     job = {"format": "voltaje-job", "version": 1, "name": "two doors", "book": book, "nodes": nodes}
     return alone.result, solve_document(job)["nodes"]
 
@@ -119,8 +119,8 @@ def test_two_cooktops_on_one_circuit_are_not_sized():
     asked = {"appliances": [{"kind": "cooktop", "load": "6 kW"}, {"kind": "oven", "load": "4 kW"}]}
     alone = tools()["cooking-branch"].answered(asked)
     node = {
-        **alone.node,
-        "load": {**alone.node["load"], "rating": "12 kW", "parts": [{"kind": "cooktop", "load": "6 kW"}] * 2},
+        **alone.nodes[0],
+        "load": {**alone.nodes[0]["load"], "rating": "12 kW", "parts": [{"kind": "cooktop", "load": "6 kW"}] * 2},
     }
     nodes = [{"id": "src", "kind": "source", "system": "120/240 1ph 3w"}, {"id": "it", "parent": "src", **node}]
     job = {"format": "voltaje-job", "version": 1, "name": "two", "book": "NEC 2023", "nodes": nodes}
@@ -134,7 +134,7 @@ def test_an_oven_that_is_said_counts_its_nameplate_and_a_rating_that_is_not_its_
     nodes = [{"id": "src", "kind": "source", "system": "120/240 1ph 3w"}, {"id": "it", "parent": "src", **read}]
     job = {"format": "voltaje-job", "version": 1, "name": "oven", "book": "NEC 2023", "nodes": nodes}
     assert solve_document(job)["nodes"]["it"]["device_a"] == 25
-    kitchen = tools()["cooking-branch"].answered(KITCHEN).node
+    kitchen = tools()["cooking-branch"].answered(KITCHEN).nodes[0]
     nodes[1] = {"id": "it", "parent": "src", **kitchen, "load": {**kitchen["load"], "rating": "12 kW"}}
     found = solve_document(job)["nodes"]["it"]["findings"]
     assert any("its rating says 12 kW" in each["message"] and each["severity"] == "stop" for each in found)

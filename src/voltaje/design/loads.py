@@ -6,6 +6,7 @@ from voltaje.books.answers import Connected, NeutralLoad
 from voltaje.books.questions import Book, Demands, Motors
 from voltaje.design import checks, own_rules
 from voltaje.design.equipment.kitchen import kitchen_va
+from voltaje.design.equipment.motor import circuit_of, motor_of
 from voltaje.design.leaves import Drawn, Leaf, Rising
 from voltaje.design.solution import NodeSolution
 from voltaje.errors import Refused
@@ -82,7 +83,7 @@ class Loads:
             1.0 if pinned else load.diversity,
             abs(level[solved.legs[0]]) / load.count,
             load.household,
-            settled=bool(pinned),
+            settled=bool(pinned) or load.managed_a is not None,
             parts=tuple(part.rating.value for part in load.parts) if load.household else (),
         )
         share = full = 1.0
@@ -102,27 +103,41 @@ class Loads:
         )
 
     def _load_va(self, load: LoadSpec, solved: NodeSolution) -> float:
+        va = self._plate_va(load, solved)
+        if load.managed_a is None or load.counts_as is not LoadKind.CHARGER:
+            return va
+        # What load management holds it to stands in the place of its plate, where that is more.
+        formula = VA_OF_AMPS_3 if load.phases == _THREE_PHASE else VA_OF_AMPS_1
+        held = formula.value(amps=load.managed_a, volts=solved.nominal_v, count=load.count)
+        if held >= va:
+            return va
+        values = {"amps": load.managed_a, "volts": solved.nominal_v, "count": load.count}
+        label, rule = Message("Held to, by load management"), self.book.rule("charger_continuous")
+        return solved.sheet.apply(formula, label, "VA", rule, None, **values)
+
+    def _plate_va(self, load: LoadSpec, solved: NodeSolution) -> float:
         rating, sheet, rule = load.rating, solved.sheet, self.book.load_rule
-        if load.counts_as is LoadKind.MOTOR and rating.is_watts:
+        if load.counts_as is LoadKind.MOTOR and (rating.is_watts or rating.unit == "hp"):
             return self._motor_va(load, solved)
         if rating.unit == "VA":
             factor = load.power_factor if rating.is_watts else 1.0
             values = {"watts": rating.value, "power_factor": factor, "count": load.count}
             return sheet.apply(VA_OF_WATTS, _CONNECTED, "VA", rule, None, **values)
-        amps = rating.value
-        if rating.unit == "hp":
-            amps = self.book.asked(Motors).amps(rating.value, load.phases, solved.nominal_v, "rating")
         formula = VA_OF_AMPS_3 if load.phases == _THREE_PHASE else VA_OF_AMPS_1
-        return sheet.apply(formula, _CONNECTED, "VA", rule, None, amps=amps, volts=solved.nominal_v, count=load.count)
+        return sheet.apply(formula, _CONNECTED, "VA", rule, None, amps=rating.value, volts=solved.nominal_v,
+                           count=load.count)  # fmt: skip
 
     def _motor_va(self, load: LoadSpec, solved: NodeSolution) -> float:
-        """Return what a motor draws whose kW are its shaft's output: by its plate's current, else a usual one."""
-        amps, kw = load.nameplate_a, load.rating.value / 1000
-        if amps is None or self.book.terms.family == "nec":
-            amps = self.book.asked(Motors).output_amps(kw, load.phases, solved.nominal_v, "rating", solved.sheet)
+        """Return what a motor draws by its output: the current that its own circuit goes by."""
+        sheet, kw = solved.sheet, load.rating.value / 1000
+        motor = motor_of(load, None, solved.nominal_v, load.phases)
+        by_output = load.rating.is_watts and (load.nameplate_a is None or self.book.terms.family == "nec")
+        if sheet.on and by_output and not load.by_plate:
+            self.book.asked(Motors).output_amps(kw, load.phases, solved.nominal_v, "rating", sheet)
+        amps = circuit_of(motor, self.book).flc_a
         formula = VA_OF_AMPS_3 if load.phases == _THREE_PHASE else VA_OF_AMPS_1
         values = {"amps": amps, "volts": solved.nominal_v, "count": load.count}
-        return solved.sheet.apply(formula, _CONNECTED, "VA", self.book.load_rule, None, **values)
+        return sheet.apply(formula, _CONNECTED, "VA", self.book.load_rule, None, **values)
 
 
 def _lagging_and_level(placed: Placed, system: System) -> tuple[Currents, Currents]:

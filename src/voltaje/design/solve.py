@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 
 from voltaje import __version__
 from voltaje.books.answers import Run
+from voltaje.books.machines import FeederMotor
 from voltaje.books.questions import Book, Demands
 from voltaje.books.registry import find_book, tables_digest
 from voltaje.design import checks
@@ -15,7 +16,8 @@ from voltaje.design.chain import Pins, size_run, sized
 from voltaje.design.demand import Upward
 from voltaje.design.drop import Fallen, voltages_of
 from voltaje.design.equipment import feeding_back
-from voltaje.design.equipment.on_path import equipped, feeders_of_motors
+from voltaje.design.equipment.motor_feeder import fed, motors_below
+from voltaje.design.equipment.on_path import equipped
 from voltaje.design.kept import (
     Given,
     KeptBoard,
@@ -35,7 +37,8 @@ from voltaje.design.record import what_changed
 from voltaje.design.services import limits, services
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.transformers import faults, inside
-from voltaje.design.transformers.on_path import secondaries
+from voltaje.design.transformers.on_path import judge_of, secondaries
+from voltaje.design.transformers.secondary import sized_by_rule
 from voltaje.errors import NotCovered, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
@@ -82,6 +85,7 @@ class _Solver:
         self.steps_for = steps_for
         self.known: dict[str, KeptBoard] = {}
         self.fresh: dict[str, tuple[Given, NodeSolution]] = {}
+        self.motors: dict[str, list[FeederMotor]] = {}  # below each feeder
         self.plain: dict[str, Given] = {}  # boards some of whose circuits are worked out anew
         self.before: dict[str, KeptCircuits] = {}
         self.taken: dict[str, KeptCircuit] = {}  # circuits that are as they were, on such boards
@@ -100,12 +104,12 @@ class _Solver:
             if not done % _WATCHED_EACH:
                 self.watch(done, steps)
             self._upward(node)
+        self.motors = motors_below(order, self.nodes, self.book)
         for done, node in enumerate(order, len(order)):
             if not done % _WATCHED_EACH:
                 self.watch(done, steps)
             if not self._runs_are_known(node):
                 self._run(node)
-        feeders_of_motors(order, self.nodes, self.book)
         secondaries(order, self.nodes, self.book)
         services(order, self.nodes, self.book)
         limits(order, self.nodes, self.book)
@@ -263,7 +267,8 @@ class _Solver:
         checks.at_its_volts(node, solved, self.book)
 
     def _size(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
-        if any(solved.amps.values()):
+        # A transformer's plate, or a device that was chosen, is enough to size a run by before any load hangs on it.
+        if any(solved.amps.values()) or node.transformer or (node.kind is Kind.BOARD and node.run.pins.device_a):
             self._design(node, solved, above, before)
         feeding_back.through(node, solved, self.upward.rising[node.id].back, self.book)
 
@@ -274,9 +279,15 @@ class _Solver:
             run = self._as_service(run, node)
         try:
             run = equipped(run, solved, above, self.book)
-            solved.design = (
-                size_run(run, pins, self.book, solved.sheet) if solved.sheet.on else sized(run, pins, self.book)
-            )
+            if node.kind is Kind.BOARD and node.id in self.motors:
+                run = fed(run, pins, self.motors[node.id], solved, self.book)
+            judge = judge_of(above, node, self.book)
+            if judge:
+                solved.design = sized_by_rule(run, pins, judge, self.book, solved.sheet)
+            elif solved.sheet.on:
+                solved.design = size_run(run, pins, self.book, solved.sheet)
+            else:
+                solved.design = sized(run, pins, self.book)
         except NotCovered as error:
             checks.not_sized(node, node.load.counts_as.value if node.load else node.kind.value, solved, error.message)
             return

@@ -14,6 +14,18 @@ class MotorType(StrEnum):
     DC = "dc"
 
 
+# Duties as a rule tells them apart: of how many minutes, or continuous (NEC Table 430.22(E)).
+DUTIES = (
+    "continuous",
+    *(f"short-time {minutes} min" for minutes in ("5", "15", "30-60")),
+    *(
+        f"{duty} {time}"
+        for duty in ("intermittent", "periodic", "varying")
+        for time in ("5 min", "15 min", "30-60 min", "continuous")
+    ),
+)
+
+
 class Design(StrEnum):
     """What the nameplate says of its design, as far as a rule tells it apart."""
 

@@ -29,10 +29,10 @@ from voltaje.path.fields import (
     whole,
 )
 from voltaje.path.kinds import HOUSEHOLD, Kind, LoadKind
-from voltaje.path.machines import Design, DeviceKind
+from voltaje.path.machines import DUTIES, Design, DeviceKind, MotorType
 from voltaje.path.surroundings import PLAIN, Surroundings
 from voltaje.path.transformer import TransformerSpec
-from voltaje.quantity import Rating, read_share
+from voltaje.quantity import Rating, read_share, read_temperature
 from voltaje.systems import System
 
 SETS = whole(1, 12)
@@ -232,6 +232,27 @@ class LoadSpec:
         "device_kind", one_of(DeviceKind), "what guards a motor against short circuit (NEC)",
         default=DeviceKind.INVERSE_TIME_BREAKER, shown=DeviceKind.INVERSE_TIME_BREAKER.value,
         label="Kind of device", link="device", family="nec", kinds=("motor",),
+    )  # fmt: skip
+    motor_type: MotorType = declared(
+        "motor_type", one_of(MotorType), "of a motor, by construction (NEC)",
+        default=MotorType.SQUIRREL_CAGE, shown=MotorType.SQUIRREL_CAGE.value,
+        label="Construction", link="load", family="nec", kinds=("motor",),
+    )  # fmt: skip
+    duty: str = declared(
+        "duty", one_word(*DUTIES), "of a motor; short-time, intermittent, periodic, varying by minutes (NEC)",
+        default=DUTIES[0], shown=DUTIES[0], label="Duty", link="load", family="nec", kinds=("motor",),
+    )  # fmt: skip
+    temp_rise_c: float | None = declared(
+        "temp_rise_c", number(0, 200, "°C", read_temperature), "of a motor, as marked (NEC)",
+        label="Temperature rise", link="load", family="nec", hint="°C", kinds=("motor",),
+    )  # fmt: skip
+    by_plate: bool = declared(
+        "by_plate", FLAG, "of a motor for low speed, high torque, several speeds: its plate's current counts (NEC)",
+        default=False, shown=False, label="Low speed or high torque", link="load", family="nec", kinds=("motor",),
+    )  # fmt: skip
+    managed_a: float | None = declared(
+        "managed_a", AMPS, "a charger under load management: the current of each that it is held to",
+        label="Held to", link="load", hint="A", kinds=("charger",),
     )  # fmt: skip
     mca: float | None = declared(
         "mca", AMPS, "a compressor's minimum circuit ampacity as printed (NEC)",

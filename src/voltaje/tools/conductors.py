@@ -149,12 +149,26 @@ class OnARun(OfABook):
         return self.length[0] if self.length else self.book.terms.length_unit
 
 
-_OWN_KEYS = ("insulation", "method", "cable", "bundled", "arrangement", "raceway", "terminal_c", "ambient_c")
+_OWN_KEYS = (
+    "insulation", "method", "cable", "bundled", "arrangement", "raceway", "terminal_c", "ambient_c", "soil_kmw",
+    "insulated_mm", "rewireable_fuse", "breaker_ambient", "breaker_neighbours", "breaker_enclosure", "exempt",
+)  # fmt: skip
 
 
-def run_node(asked: OnARun) -> Json:
-    """Return the run as a node of the open job file has it."""
-    given = {key: getattr(asked, key) for key in _OWN_KEYS if getattr(asked, key) not in (None, "", 0)}
+def exactly(figure: float) -> str:
+    """Return a figure as it is typed, to as many digits as it means."""
+    return f"{figure:.12g}"
+
+
+def run_node(asked: OnARun, **pins: float | str | None) -> Json:
+    """Return the run as a node of the open job file has it, with what a person chose on the sheet, or it chose itself.
+
+    pins: device_a, size, demand_va
+    """
+    given = {key: getattr(asked, key) for key in _OWN_KEYS if getattr(asked, key, None) not in (None, "", 0, False)}
+    fixed = {key: value for key, value in {**pins, "sets": asked.sets}.items() if value is not None}
+    if fixed:
+        given["pins"] = fixed
     if asked.length:
         given["length"] = said_length(asked.length)
     return {"material": asked.material, **given}

@@ -14,6 +14,7 @@ from voltaje.sheet import Step
 from voltaje.tools.answer import Json, answer
 from voltaje.tools.asking import A
 
+PUT = "quick"  # the id of what a sheet puts into a job
 WINDINGS = "windings"  # the studio of coils: its tools are tabs over one drawing
 
 
@@ -42,7 +43,8 @@ class Answered:
     """An answer: the result by its keys, the steps, the findings, what stands large, what is drawn, as a node of a job.
 
     facts: gives what the drawing is made of beside the result, worked out only where it is drawn
-    node: as the open job file has it, None where it is no load
+    nodes: as the open job file has them, none where it is no load; the first hangs where it is put, and what hangs on
+        it names it by `PUT`
     onward: inputs of other tools of the same studio that look at this very answer, by their names
     """
 
@@ -52,7 +54,7 @@ class Answered:
     findings: Iterable[Finding] = ()
     heads: tuple[Head, ...] = ()
     facts: Callable[[], Mapping[str, Any]] = dict
-    node: Json | None = None
+    nodes: tuple[Json, ...] = ()
     onward: Mapping[str, Json] = field(default_factory=dict)
 
 

@@ -17,6 +17,7 @@ from django.views.decorators.http import require_GET, require_POST
 from voltaje.digits import whole
 from voltaje.errors import Refused
 from voltaje.limits import MOST_NAME
+from voltaje.tools.tool import PUT
 from web.accounts.access import signed_in
 from web.jobs import editing
 from web.jobs.access import job_to_edit
@@ -145,14 +146,14 @@ def _beside(views: list[SheetView]) -> list[tuple[str, list[str]]]:
 def put_into_job(request: Request, name: str) -> HttpResponse:
     """Put what a sheet is about into a job, as a load on its first board."""
     view, form = _posted(request, name), PutForm(request.POST)
-    if not form.is_valid() or not view.answered or view.answered.node is None:
+    if not form.is_valid() or not view.answered or not view.answered.nodes:
         messages.error(request, _("Choose a job to put it into."))
         return _back(view)
     job = job_to_edit(form.cleaned_data["_job"], request.user)
     at: dict[str, str] = {}
 
     def planner(document: Document) -> Plan:
-        made = pasted(document, json.dumps({"nodes": [_node(view)]}), "")
+        made = pasted(document, json.dumps({"nodes": _nodes(view)}), "")
         at["key"] = made[0].path[1]
         return Plan(made, _("added from a quick sheet: %(title)s") % {"title": say(view.tool.title)}, at["key"])
 
@@ -168,9 +169,8 @@ def put_into_job(request: Request, name: str) -> HttpResponse:
     return redirect(f"{reverse('workbench', args=[job.pk])}?at={at['key']}")
 
 
-def _node(view: SheetView) -> dict[str, Any]:
-    node = dict(view.answered.node or {}) if view.answered else {}
-    return {"id": "quick", **node}
+def _nodes(view: SheetView) -> list[dict[str, Any]]:
+    return [{"id": PUT, **node} for node in view.answered.nodes] if view.answered else []
 
 
 def _not_put(request: Request, view: SheetView, why: str) -> HttpResponse:

@@ -69,7 +69,7 @@ def sheet(request: Request, name: str) -> HttpResponse:
         if view.wrong and not whole:
             return reswap(response, "none")  # the last good answer stays
         return replace_url(response, address) if not view.wrong else response
-    context |= _around(request) | {"no_load": view.answered is not None and view.answered.node is None}
+    context |= _around(request) | {"no_load": view.answered is not None and not view.answered.nodes}
     response = render(request, "quick/sheet.html", context)
     note = used(request.COOKIES.get(COOKIE, ""), name)
     response.set_cookie(COOKIE, note, _A_YEAR, samesite="Lax", httponly=True)

@@ -112,7 +112,7 @@ class IecMotors:
         kw = motor.kw if motor.kw is not None else KW.value(hp=motor.hp or 0.0)
         words = Message("The current is a usual one, not the plate's.")
         mend = Message("Enter the plate's amperes.")
-        findings.append(Finding(Severity.WARN, "motor.usual_current", words, None, "nameplate_a", mend))
+        findings.append(Finding(Severity.NOTE, "motor.usual_current", words, None, "nameplate_a", mend))
         return self.output_amps(kw, motor.phases, motor.volts, "kw", sheet)
 
     def _breaker(self, amps: float, start: float) -> tuple[float, str]:

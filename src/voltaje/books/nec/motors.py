@@ -123,7 +123,8 @@ class NecMotors:
             largest=largest.flc_a, percent=edition.figure("motor_conductor_percent"),
             others=[*with_others, held] if held else with_others,
         )  # fmt: skip
-        guard = max(each, key=lambda motor: motor.device_a)
+        # Of several alike one is the largest: the one that leaves least to be added.
+        guard = max(each, key=lambda motor: (motor.device_a, motor.flc_a))
         rest = [motor.flc_a for motor in each]
         rest.remove(guard.flc_a)
         rule = edition.cite("motor_feeder_other" if other_a or held else "motor_feeder_device")

@@ -13,6 +13,7 @@ from voltaje.design.chain import Pins, RunDesign, size_run
 from voltaje.design.equipment.kitchen import branch
 from voltaje.design.ladder import METAL_KG_PER_M_MM2, kg_per_m
 from voltaje.errors import NoLawfulAnswer
+from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.rounding import HalfReading
 from voltaje.sheet import Sheet, off
@@ -69,18 +70,19 @@ def cooking_run(
     base: Run,
     book: Book,
     sheet: Sheet,
+    sets: int | None = None,
 ) -> CookingRun:
     """Return a kitchen sized. Raises as the book's rule does, and where nothing is lawful.
 
-    lengths: of the tap to each unit [m]; base: what the branch lies in, at its volts
+    lengths: of the tap to each unit [m]; base: what the branch lies in, at its volts; sets: pinned
     """
     rules = book.asked(CookingCircuits)
     circuit = rules.circuit(units, base.volts, half, sheet)
-    design = _branch(circuit, circuit.device_a, base, book, sheet)
+    design = _branch(circuit, circuit.device_a, base, book, sheet, sets)
     taps = taps_of(units, lengths, circuit, base, design.earth.size, book, sheet)
     untapped = None
     if circuit.untapped_a != circuit.device_a:
-        untapped = _branch(circuit, circuit.untapped_a, base, book, off())
+        untapped = _branch(circuit, circuit.untapped_a, base, book, off(), sets)
     branch_kg = _metal(design, book)
     known = [branch_kg, *(tap.metal_kg for tap in taps)]
     whole = None if any(kg is None for kg in known) else sum(kg for kg in known if kg is not None)
@@ -102,8 +104,24 @@ def taps_of(
     )
 
 
-def _branch(circuit: CookingCircuit, device_a: float, base: Run, book: Book, sheet: Sheet) -> RunDesign:
-    return size_run(branch(base, circuit, device_a), Pins(), book, sheet)
+_NOTHING_A = 0.5
+
+
+def nothing_to_spare(circuit: CookingCircuit, book: Book, where: str) -> list[Finding]:
+    """Return what there is to say of a device that its circuit's demand all but fills."""
+    if circuit.device_a - circuit.amps >= _NOTHING_A:
+        return []
+    message = Message(
+        "{amps} on {device}: nothing to spare. Lawful, cooking is not continuous; the next rating leaves room.",
+        amps=Figure(circuit.amps, "A", 1), device=Figure(circuit.device_a, "A"),
+    )  # fmt: skip
+    return [Finding(Severity.WARN, "cooking.nothing_to_spare", message, book.rule("range_circuit"), where)]
+
+
+def _branch(
+    circuit: CookingCircuit, device_a: float, base: Run, book: Book, sheet: Sheet, sets: int | None = None
+) -> RunDesign:
+    return size_run(branch(base, circuit, device_a), Pins(sets=sets), book, sheet)
 
 
 def _tap(unit: CookingUnit, tap: Tap, length_m: float | None, circuit: CookingCircuit, on: _On) -> TapRun:

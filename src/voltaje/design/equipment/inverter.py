@@ -6,6 +6,7 @@ from voltaje.books.answers import Run
 from voltaje.books.machines import InverterAsked, InverterRule
 from voltaje.books.questions import Book, Inverters
 from voltaje.errors import NoLawfulAnswer
+from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.sheet import Sheet
@@ -30,6 +31,20 @@ def inverter_device(inverter: InverterAsked, book: Book, sheet: Sheet) -> tuple[
             raise NoLawfulAnswer("output", Message("{need} is above the largest rating", need=Figure(need, "A")))
         because = Message("the smallest standard rating not under it")
         return rule, sheet.read(enough[0], Message("Breaker"), "A", book.device_rule, because)
+
+
+def usual_factors(rule: InverterRule, device_a: float, book: Book, where: str) -> list[Finding]:
+    """Return what there is to say where usual values stand for factors that nobody entered."""
+    if not rule.factors.usual:
+        return []
+    plain = next((rating for rating in book.devices() if rating >= rule.needed_a - _DUST_A), device_a)
+    names = {"ambient": Message("ambient"), "neighbours": Message("neighbours"), "enclosure": Message("enclosure")}
+    message = Message(
+        "Usual values stand for what was not entered: {which}. At 1 it would be {plain}.",
+        which=[names[each] for each in rule.factors.usual], plain=Figure(plain, "A"),
+    )  # fmt: skip
+    mend = Message("Enter the maker's factors.")
+    return [Finding(Severity.WARN, "inverter.usual_factors", message, None, where, mend)]
 
 
 def inverter_run(run: Run, rule: InverterRule, device_a: float) -> Run:

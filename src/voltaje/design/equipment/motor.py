@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from voltaje.books.answers import Guard, Run
 from voltaje.books.machines import Motor, MotorCircuit
@@ -11,13 +12,15 @@ from voltaje.design.chain import Pins, RunDesign, size_run
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.model import LoadSpec
 from voltaje.physics.starting import Start, starting
-from voltaje.sheet import Citation, Sheet
+from voltaje.sheet import Citation, Sheet, off
 
 PERCENT = Formula("100 * rated / supply")
 SQUARE = Formula("100 * (rated / supply) * (rated / supply)")
 TORQUE = Formula("100 * (supply / rated) * (supply / rated)")
 
+_KEPT = 4_000
 MOTOR_EXEMPT = "motor"
 _OFF_PERCENT = 5.0
 _USUAL_START_COSINE = 0.35  # standing motors, common practice
@@ -40,6 +43,26 @@ class MotorRun:
     design: RunDesign
     start: Start | None
     findings: tuple[Finding, ...]
+
+
+def motor_of(load: LoadSpec, amps: float | None, volts: float, phases: int) -> Motor:
+    """Return a load as a motor by its plate: by its output as the tables have it, else by its own current [A]."""
+    hp = load.rating.value if load.rating.unit == "hp" else None
+    kw = load.rating.value / _W_IN_KW if load.rating.is_watts else None
+    alone = hp is None and kw is None
+    return Motor(
+        hp, kw, volts, phases, load.motor_type, load.design, load.nameplate_a or (amps if alone else None),
+        load.service_factor, load.temp_rise_c, load.duty, load.device_kind, alone or load.by_plate,
+    )  # fmt: skip
+
+
+_W_IN_KW = 1000.0
+
+
+@lru_cache(maxsize=_KEPT)
+def circuit_of(motor: Motor, book: Book) -> MotorCircuit:
+    """Return what a book says of a motor's circuit, without its steps. Raises InputError at the motor's field."""
+    return book.asked(Motors).circuit(motor, off())
 
 
 def guarded(run: Run, circuit: MotorCircuit, book: Book) -> Run:

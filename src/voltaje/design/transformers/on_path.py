@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from voltaje.books.answers import NeutralLoad, Run
-from voltaje.books.machines import SecondaryAsked, Side
+from voltaje.books.machines import SecondaryAsked, SecondaryRule, Side
 from voltaje.books.questions import Book, Transformers
 from voltaje.design.drop import Fallen
 from voltaje.design.leaves import Flow
@@ -13,6 +13,7 @@ from voltaje.design.solution import NodeSolution
 from voltaje.design.transformers import checks, show_made, worked
 from voltaje.design.transformers.inside import falls_inside, falls_made
 from voltaje.design.transformers.made import Made, made_of
+from voltaje.design.transformers.secondary import Judge, by_primary, held, too_long
 from voltaje.design.transformers.unit import Behind, Unit
 from voltaje.errors import NotCovered, Refused
 from voltaje.findings import Finding, Severity
@@ -59,7 +60,7 @@ def measured(solved: NodeSolution, spec: TransformerSpec, flows: Sequence[Flow],
             hardest = max(made.loaded(flow.lagging) for flow in flows) * plate.kva
             worst = max(worst, sheet.read(hardest, Message("By its hardest coil"), "kVA", None, show_made.AS_WHOLE))
         needed = sheet.apply(GROWN, Message("With growth"), "kVA", None, None, load=worst, growth=spec.growth)
-        trade = None if made else _trade_size(needed, plate.phases, book)
+        trade = None if made or not needed else _trade_size(needed, plate.phases, book)
         if trade:
             sheet.read(trade, Message("Next trade size"), "kVA", None)
         sheet.apply(LOADING, Message("Loading"), "%", None, None, load=worst, kva=plate.kva)
@@ -121,7 +122,7 @@ def primary_run(run: Run, spec: TransformerSpec, solved: NodeSolution, book: Boo
     device = worked.usual_device(rules, side, inrush, spec.curve)
     pinned = solved.node.run.pins.device_a
     if unit:
-        unit.primary = side
+        unit.primary, unit.secondary = side, _guard_behind(unit, spec, rules)
         if solved.sheet.on:
             unit.choices = _choices(spec, plate, run, side, inrush, pinned or device, book)
     if pinned and pinned > side.most_a:
@@ -151,6 +152,14 @@ def primary_run(run: Run, spec: TransformerSpec, solved: NodeSolution, book: Boo
     run = run._replace(needed_a=need, installed_a=max(run.installed_a, min(rated, taken)), least_device_a=taken,
                        neutral=run.neutral or _neutral(spec, solved))  # fmt: skip
     return worked.as_fuse(run, taken, book)
+
+
+def _guard_behind(unit: Unit, spec: TransformerSpec, rules: Transformers) -> Side | None:
+    """Return what a device on the secondary may be; None where the primary's device stands for it."""
+    if spec.protection == worked.PRIMARY_ONLY or unit.stacked:
+        return None
+    plate = unit.plate
+    return rules.side(rated_amps(plate.kva, plate.secondary_v, plate.phases), "secondary", worked.BOTH, off())
 
 
 def _neutral(spec: TransformerSpec, solved: NodeSolution) -> NeutralLoad | None:
@@ -240,18 +249,35 @@ def _together(solved: NodeSolution, nodes: Mapping[str, NodeSolution]) -> None:
         solved.findings.append(Finding(Severity.STOP, "transformer.device", message, side.rule, where, mend))
 
 
+def judge_of(above: NodeSolution, node: Node, book: Book) -> Judge | None:
+    """Return what judges a run that begins at a transformer's secondary; None where nothing is known to judge by."""
+    unit, spec, before = above.unit, above.node.transformer, above.design
+    if unit is None or spec is None or before is None:
+        return None
+    rules, plate, long_m = book.asked(Transformers), unit.plate, node.run.long_m
+    rated = rated_amps(plate.kva, plate.secondary_v, plate.phases)
+    # What stands on its supply is guarded by the device before it, through the ratio, as two wires would be.
+    alone = unit.stacked or by_primary(spec.connection, spec.secondary)
+    protected = spec.protection != worked.PRIMARY_ONLY and not unit.stacked
+
+    def judge(ampacity_a: float, device_a: float) -> tuple[SecondaryRule, ...]:
+        return rules.secondary(
+            SecondaryAsked(
+                ampacity_a, None if long_m is None else long_m / _FT_M, before.choice.device_a,
+                plate.primary_v, plate.secondary_v, alone, node.kind is Kind.BOARD, spec.secondary_place,
+                protected, rated, before.run.amps, device_a,
+            )
+        )  # fmt: skip
+
+    return judge
+
+
 def _secondary(above: NodeSolution, solved: NodeSolution, book: Book) -> None:
     unit, spec, design, before = above.unit, above.node.transformer, solved.design, above.design
     if unit is None or spec is None or design is None or before is None:
         return
-    rules, plate = book.asked(Transformers), unit.plate
-    length_m = solved.node.run.long_m
-    method = spec.protection if spec.protection == worked.PRIMARY_ONLY else worked.BOTH
-    side = rules.side(rated_amps(plate.kva, plate.secondary_v, plate.phases), "secondary", worked.BOTH, off())
-    unit.secondary = side if method == worked.BOTH and not unit.stacked else None
-    # What stands on its supply is guarded by the device before it, through the ratio, as two wires would be.
-    by_primary = unit.stacked or worked.by_primary(spec.connection, spec.secondary)
-    if unit.secondary and design.choice.device_a > side.most_a:
+    rules, side = book.asked(Transformers), unit.secondary
+    if side and design.choice.device_a > side.most_a:
         message = Message("{device} is over {most}, the most that the secondary may have",
                           device=Figure(design.choice.device_a, "A"), most=Figure(side.most_a, "A"))  # fmt: skip
         where = f"{solved.node.id}.run.pins.device_a"
@@ -263,18 +289,12 @@ def _secondary(above: NodeSolution, solved: NodeSolution, book: Book) -> None:
                         device=Figure(design.choice.device_a, "A"), most=Figure(side.most_a, "A"))  # fmt: skip
         where = f"{above.node.id}.transformer.secondary_device"
         above.findings.append(Finding(severity, "transformer.device", alone, side.rule, where))
-    tried = rules.secondary(
-        SecondaryAsked(
-            design.capacity.ampacity_a, None if length_m is None else length_m / _FT_M, before.choice.device_a,
-            plate.primary_v, plate.secondary_v, by_primary,
-            solved.node.kind is Kind.BOARD, spec.secondary_place, unit.secondary is not None,
-            rated_amps(plate.kva, plate.secondary_v, plate.phases), before.run.amps, design.choice.device_a,
-        )
-    )  # fmt: skip
+    judge = judge_of(above, solved.node, book)
+    tried = judge(design.capacity.ampacity_a, design.choice.device_a) if judge else ()
     here = Behind(solved.node.id, solved.node.name or solved.node.id, design, tried)
     unit.behind.append(here)
-    if tried and here.rule is None and length_m is not None:
-        solved.findings.append(worked.too_long(tried, book, f"{solved.node.id}.run.length"))
+    if not held(tried) and solved.node.run.long_m is not None:
+        solved.findings.append(too_long(tried, book, f"{solved.node.id}.run.length"))
     if spec.secondary.line_to_neutral_v and not unit.stacked:
         with above.sheet.section("bond"):
             here.bonds = rules.bonds(design.choice.size, design.run.material, design.choice.sets, above.sheet)

@@ -9,20 +9,20 @@ from voltaje.books.machines import Bonds, SecondaryAsked, SecondaryRule, Side
 from voltaje.books.questions import Book, Transformers
 from voltaje.design.chain import DUST_A, Pins, RunDesign, size_run
 from voltaje.design.ladder import kg_per_m
+from voltaje.design.transformers.secondary import held, sized_by_rule, too_long
 from voltaje.errors import InputError, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.physics.transformer import Plate
 from voltaje.sheet import Sheet, off
-from voltaje.systems import System
 
 AMPS_1, AMPS_3 = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) * volts)")
 
 INDOORS, OUTDOORS, INDUSTRIAL, FEEDER_TAP = PLACES = ("indoors", "outdoors", "industrial", "feeder tap")
 PRIMARY_ONLY, BOTH, CONTROL = "primary_only", "primary_and_secondary", "motor_control"
 STACKED = "autotransformer"
-_THREE_PHASE, _TWO, _FT_M = 3, 2, 0.3048
+_THREE_PHASE, _FT_M = 3, 0.3048
 _BY_PRIMARY = ("Dd", "2-wire")  # connections whose secondary the primary device may protect
 
 
@@ -32,6 +32,7 @@ class TransformerPlan:
 
     inrush: times the rated current, at switching on; curve: of the primary's breaker, where breakers have types
     place: where its secondary conductors are; feeder_device_a: of the feeder that it is tapped from [A]
+    load_a: of each line behind it [A], None where that is not said; sets: parallel conductors, pinned
     """
 
     plate: Plate
@@ -43,6 +44,8 @@ class TransformerPlan:
     curve: str = ""
     place: str = INDOORS
     feeder_device_a: float | None = None
+    load_a: float | None = None
+    sets: int | None = None
 
 
 @dataclass(frozen=True)
@@ -101,19 +104,25 @@ def transformer_run(plan: TransformerPlan, before: Run, behind: Run, book: Book,
     choices = against(chosen, choices, book)
     chosen = next(each for each in choices if each.device_a == chosen.device_a)
     with sheet.section("primary_conductor"):
-        design = size_run(_primary(before, primary_a, chosen.device_a, book), Pins(), book, sheet)
+        design = size_run(_primary(before, primary_a, chosen.device_a, book), Pins(sets=plan.sets), book, sheet)
     chosen = replace(chosen, design=design)
     device = plan.secondary_device_a or _secondary_device(secondary_a, rules)
     with sheet.section("secondary_conductor"):
-        run = behind._replace(amps=min(secondary_a, device), least_device_a=device, round_up=False, role="derived",
-                              feeder=True)  # fmt: skip
-        after = size_run(run, Pins(), book, sheet)
-    length_ft = None if behind.length_m is None else behind.length_m / _FT_M
-    tried = rules.secondary(
-        SecondaryAsked(after.capacity.ampacity_a, length_ft, chosen.device_a, plate.primary_v, plate.secondary_v,
-                       plan.connection in _BY_PRIMARY, True, plan.place, plan.method == BOTH, secondary_a,
-                       design.capacity.ampacity_a, device, plan.feeder_device_a)
-    )  # fmt: skip
+        # A device that was chosen is held against the load behind it; where none is said, against what it makes.
+        load_a = min(secondary_a, device) if plan.load_a is None else plan.load_a
+        run = behind._replace(amps=load_a, least_device_a=device, round_up=False, role="derived", feeder=True)
+        pins = Pins(device if load_a > device + DUST_A else None, sets=plan.sets)
+        length_ft = None if behind.length_m is None else behind.length_m / _FT_M
+
+        def judge(ampacity_a: float, device_a: float) -> tuple[SecondaryRule, ...]:
+            return rules.secondary(
+                SecondaryAsked(ampacity_a, length_ft, chosen.device_a, plate.primary_v, plate.secondary_v,
+                               plan.connection in _BY_PRIMARY, True, plan.place, plan.method == BOTH, secondary_a,
+                               design.capacity.ampacity_a, device_a, plan.feeder_device_a)
+            )  # fmt: skip
+
+        after = sized_by_rule(run, pins, judge, book, sheet)
+    tried = judge(after.capacity.ampacity_a, device)
     with sheet.section("earth"):
         bonds = rules.bonds(after.choice.size, behind.material, after.choice.sets, sheet)
     found = _findings(plan, primary, secondary, device, chosen, tried, book)
@@ -142,24 +151,6 @@ def against(base: Choice, choices: tuple[Choice, ...], book: Book) -> tuple[Choi
     return tuple(replace(each, copper_ratio=_kg(each, book) / whole) for each in choices)
 
 
-def by_primary(connection: str, secondary: System) -> bool:
-    """Return whether the primary device may protect a secondary: of two wires, or a delta of three behind a delta."""
-    if len(secondary.legs) == 1 or (len(secondary.legs) == _TWO and not secondary.line_to_neutral_v):
-        return True
-    return secondary.line_to_neutral_v is None and connection.upper() in ("", "DD", "DD0")
-
-
-def too_long(tried: tuple[SecondaryRule, ...], book: Book, where: str) -> Finding:
-    """Return the finding of secondary conductors that no rule lets be so long."""
-    why = [each.why for each in tried if each.rule.topic == "secondary_25"] or [tried[-1].why]
-    message = Message("No rule lets the secondary conductors be so long: {why}.", why=why)
-    mend = Message("Place its main within 25 ft, or outdoors by the rule of outdoor conductors.")
-    rule = book.rule("secondary_conductors")
-    if book.terms.length_unit != "ft":
-        mend = Message("Place its main nearer, or a device at the transformer.")
-    return Finding(Severity.STOP, "transformer.secondary_length", message, rule, where, mend)
-
-
 def choices_of(plan: TransformerPlan, primary: Side, before: Run, book: Book) -> tuple[Choice, ...]:
     """Return every lawful device, from the ceiling down to the one that carries the rated current."""
     found = []
@@ -168,7 +159,7 @@ def choices_of(plan: TransformerPlan, primary: Side, before: Run, book: Book) ->
         if rating < primary.amps - DUST_A:
             break
         try:
-            design = size_run(_primary(before, primary.amps, rating, book), Pins(), book, off())
+            design = size_run(_primary(before, primary.amps, rating, book), Pins(sets=plan.sets), book, off())
         except Refused:
             continue
         holds = rules.holds(rating, plan.inrush * primary.amps, plan.curve)
@@ -220,7 +211,7 @@ def _findings(
                           "where they end, and a panel one on its supply side.")  # fmt: skip
         rule = book.rule("secondary_by_primary")
         found.append(Finding(Severity.STOP, "transformer.secondary_alone", message, rule, "protection"))
-    if tried and not any(each.holds for each in tried):
+    if not held(tried):
         found.append(too_long(tried, book, "secondary_length"))
     if not chosen.holds_inrush:
         message = Message("{device} may trip at switching on: {inrush} for an instant.",

@@ -20,7 +20,7 @@ from voltaje.sheet import Citation, Sheet
 from voltaje.tools.amounts import AMPS, VOLTS
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node, said_length, standing
+from voltaje.tools.conductors import OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
 from voltaje.tools.quick.run import heads_of
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -138,7 +138,8 @@ def _plain(asked: ApplianceAsked, sheet: Sheet) -> Answered:
         "drop_percent": design.drop.percent if design.drop else None,
     }  # fmt: skip
     heads = (_current(amps, output), *heads_of(design, asked)[:_FIRST])
-    return Answered(asked.book, result, sheet.steps, findings, heads, lambda: _facts(asked), _node(asked))
+    return Answered(asked.book, result, sheet.steps, findings, heads, lambda: _facts(asked),
+                    (_node(asked, _plain_rating(asked, amps), continuous=share),))  # fmt: skip
 
 
 def _hermetic(asked: ApplianceAsked, sheet: Sheet) -> Answered:
@@ -168,7 +169,8 @@ def _hermetic(asked: ApplianceAsked, sheet: Sheet) -> Answered:
                           amps=Figure(design.capacity.ampacity_a, "A"))  # fmt: skip
         said.append(Finding(Severity.NOTE, "motor.device_over_wire", message, rule, "device_a"))
     heads = (_current(found.amps, None), *heads_of(design, asked)[:_FIRST])
-    return Answered(book, result, sheet.steps, said, heads, lambda: _facts(asked), _node(asked))
+    return Answered(book, result, sheet.steps, said, heads, lambda: _facts(asked),
+                    (_node(asked, f"{exactly(found.amps)} A", mca=asked.mca, mop=asked.mop),))  # fmt: skip
 
 
 def _require_room(found: Hermetic, run: Run) -> None:
@@ -192,7 +194,7 @@ def _motor(asked: ApplianceAsked, sheet: Sheet) -> Answered:
     }  # fmt: skip
     heads = (_current(circuit.flc_a, None), *heads_of(design, asked)[:_FIRST])
     return Answered(asked.book, result, sheet.steps, found.findings, heads, lambda: _facts(asked),
-                    _node(asked))  # fmt: skip
+                    (_node(asked, asked.load.typed if asked.load else ""),))  # fmt: skip
 
 
 def _amps(asked: ApplianceAsked, sheet: Sheet) -> tuple[float, float | None]:
@@ -269,13 +271,19 @@ def _current(amps: float, output: float | None) -> Head:
     return Head(Message("Current"), Figure(amps, "A", 1), "", note, main=False)
 
 
-def _node(asked: ApplianceAsked) -> Json:
-    rating = asked.load.typed if asked.load else f"{asked.rated_load_a or asked.mca or 0:g} A"
-    if asked.load is not None and asked.load.unit == "VA":
-        rating = f"{asked.load.value:g} VA"
-    load: Json = {"kind": _ON_PATH[asked.kind], "rating": rating, **standing(asked.volts, asked.phases, asked.book)}
-    if asked.continuous_share is not None and asked.kind is Kind.OTHER:
-        load["continuous"] = asked.continuous_share
+def _plain_rating(asked: ApplianceAsked, amps: float) -> str:
+    """Return its plate as it was read, or what it draws at the volts that it gets."""
+    plate = asked.load
+    if plate is None or plate.unit == "A" or (asked.supply_v and asked.supply_v != asked.volts):
+        return f"{exactly(amps if asked.managed_limit_a is None else plate.value if plate else amps)} A"
+    return f"{exactly(plate.value)} {'W' if plate.is_watts else 'VA'}"
+
+
+def _node(asked: ApplianceAsked, rating: str, **entries: float | None) -> Json:
+    stands = standing(asked.supply_v or asked.volts, asked.phases, asked.book)
+    load: Json = {"kind": _ON_PATH[asked.kind], "rating": rating, **stands}
+    load |= {key: value for key, value in entries.items() if value is not None}
+    load |= {} if asked.managed_limit_a is None else {"managed_a": asked.managed_limit_a}
     title = str(_TITLES[asked.kind.value]).capitalize()
     return {"kind": "load", "name": title if asked.kind is not Kind.OTHER else "Appliance", "load": load,
             "run": run_node(asked)}  # fmt: skip

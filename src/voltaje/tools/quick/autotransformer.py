@@ -135,10 +135,11 @@ def solve(asked: AutoAsked) -> Answered:
     work = {TWO: _two_winding, TAPPED: _tapped, WYE: _three_phase, OPEN: _three_phase}[asked.kind]
     result, facts = work(asked, sheet)
     findings = list(said_of(asked, result, sheet))
-    node = None
+    nodes: tuple[Json, ...] = ()
     if asked.kind in (WYE, OPEN):
         node = node_of(asked.kind == WYE, (asked.from_v, result["output_v"]), result["load_va"])
-    return Answered(asked.book, result, sheet.steps, findings, _heads(result), {"asked": asked, **facts}.copy, node)
+        nodes = (node,) if node else ()
+    return Answered(asked.book, result, sheet.steps, findings, _heads(result), {"asked": asked, **facts}.copy, nodes)
 
 
 def _two_winding(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:

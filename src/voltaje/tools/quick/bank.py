@@ -117,22 +117,22 @@ def solve(asked: BankAsked) -> Answered:
     }
     findings, heads = _findings(asked, best), _heads(asked, result, best)
     onward = _onward(asked, best, group)
-    return Answered(asked.book, result, sheet.steps, findings, heads, facts.copy, _node(asked, best), onward)
+    return Answered(asked.book, result, sheet.steps, findings, heads, facts.copy, _nodes(asked, best), onward)
 
 
-def _node(asked: BankAsked, best: Candidate) -> Json | None:
-    """Return the bank as a transformer of a job; None where its supplies have no such system, or kVA is not given."""
+def _nodes(asked: BankAsked, best: Candidate) -> tuple[Json, ...]:
+    """Return the bank as a transformer of a job; nothing where there is no such system, or no kVA."""
     star, opened = best.connection[-1] == "y", best.connection == OPEN
     secondary = system_of(asked.wanted_v, _THREE, star, _OF_SYSTEM)
     if secondary is None or not asked.kva_each or asked.primary_v > _MOST_OF_A_JOB_V:
-        return None
+        return ()
     entries = {
         "made_as": MadeAs.BANK.value, "kva": f"{asked.kva_each:g}", "secondary": secondary.name,
         "connection": "" if opened else best.connection, "units": str(_TWO if opened else _THREE),
         "unit_primary_v": f"{asked.primary_v:g}", "unit_secondary_v": f"{asked.secondary_v:g}",
         "tap": f"{best.tap:g}", "taps_on": asked.taps_on,
     }  # fmt: skip
-    return {"kind": "transformer", "name": "Bank", "transformer": {key: each for key, each in entries.items() if each}}
+    return ({"kind": "transformer", "name": "Bank", "transformer": {key: on for key, on in entries.items() if on}},)
 
 
 def _onward(asked: BankAsked, best: Candidate, group: VectorGroup | None) -> Json:

@@ -135,18 +135,19 @@ def solve(asked: BoostAsked) -> Answered:
     findings = list(_findings(asked, best, result, sheet))
     drawn = {"asked": asked, "best": best, "wound": at_work(wiring, asked.line_v, load_a)[0]}
     return Answered(
-        book, result, sheet.steps, findings, _heads(result, best), drawn.copy, _node(asked, best),
+        book, result, sheet.steps, findings, _heads(result, best), drawn.copy, _nodes(asked, best),
         _onward(asked, best, load_a),
     )  # fmt: skip
 
 
-def _node(asked: BoostAsked, best: Offer) -> Json | None:
-    """Return the units as a transformer of a job; None where its supplies have no system of the wanted volts."""
+def _nodes(asked: BoostAsked, best: Offer) -> tuple[Json, ...]:
+    """Return the units as a transformer of a job; nothing where its supplies have no system of the wanted volts."""
     legs = _THREE if asked.phases == _THREE else _TWO
     secondary = system_of(asked.load_v, legs, best.arrangement == WYE, _OF_SYSTEM)
     if secondary is None:
-        return None
-    return {"kind": "transformer", "name": best.wiring.way.capitalize(), "transformer": entries_of(best, secondary)}
+        return ()
+    name = best.wiring.way.capitalize()
+    return ({"kind": "transformer", "name": name, "transformer": entries_of(best, secondary)},)
 
 
 def _onward(asked: BoostAsked, best: Offer, load_a: float) -> Json:

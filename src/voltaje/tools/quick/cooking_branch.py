@@ -11,7 +11,7 @@ from voltaje.books.machines import CookingUnit
 from voltaje.books.questions import Book, CookingCircuits
 from voltaje.books.registry import books
 from voltaje.design.circuits.common import sets_of
-from voltaje.design.equipment.cooking import CookingRun, cooking_run
+from voltaje.design.equipment.cooking import CookingRun, cooking_run, nothing_to_spare
 from voltaje.errors import InputError, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.limits import MOST_ITEMS
@@ -23,7 +23,16 @@ from voltaje.sheet import Sheet, off
 from voltaje.tools.amounts import VOLTS
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask, Asked, Items
-from voltaje.tools.conductors import CIRCUIT, TYPED_LENGTH, OnARun, conductor_of, earth_of, run_node, said_length
+from voltaje.tools.conductors import (
+    CIRCUIT,
+    TYPED_LENGTH,
+    OnARun,
+    conductor_of,
+    earth_of,
+    exactly,
+    run_node,
+    said_length,
+)
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _KITCHEN, _READING = Message("Kitchen"), Message("Readings of the rule")
@@ -131,7 +140,7 @@ def solve(asked: CookingAsked) -> Answered:
     }  # fmt: skip
     return Answered(book, result, sheet.steps, _findings(found, asked), _heads(found, asked, units),
                     lambda: _facts(asked, found, units),
-                    _node(asked, units))  # fmt: skip
+                    (_node(asked, units),))  # fmt: skip
 
 
 def _facts(asked: CookingAsked, found: CookingRun, units: list[CookingUnit]) -> Json:
@@ -144,7 +153,7 @@ def _facts(asked: CookingAsked, found: CookingRun, units: list[CookingUnit]) -> 
 def _worked(asked: CookingAsked, units: list[CookingUnit], book: Book, sheet: Sheet) -> CookingRun:
     length = _branch_length(asked)
     base = asked.run(0.0, asked.volts, 1)._replace(length_m=length[1] if length else None)
-    return cooking_run(units, asked.tap_lengths(units), asked.exact_half_kw, base, book, sheet)
+    return cooking_run(units, asked.tap_lengths(units), asked.exact_half_kw, base, book, sheet, asked.sets)
 
 
 def _branch_length(asked: CookingAsked) -> tuple[str, float] | None:
@@ -180,18 +189,10 @@ def _findings(found: CookingRun, asked: CookingAsked) -> list[Finding]:
     if circuit.taps and not circuit.tap_allowed:
         message = Message("A {device} circuit may not be tapped.", device=Figure(circuit.device_a, "A"))
         said.append(Finding(Severity.STOP, "cooking.not_tapped", message, book.rule("cooking_taps"), "appliances"))
-    if circuit.device_a - circuit.amps < _NOTHING_A:
-        message = Message(
-            "{amps} on {device}: nothing to spare. Lawful, cooking is not continuous; the next rating leaves room.",
-            amps=Figure(circuit.amps, "A", 1), device=Figure(circuit.device_a, "A"),
-        )  # fmt: skip
-        said.append(Finding(Severity.WARN, "cooking.nothing_to_spare", message, book.rule("range_circuit"), "device_a"))
+    said += nothing_to_spare(circuit, book, "device_a")
     message = Message("The breaker serves as the disconnect where it can be locked open.")
     said.append(Finding(Severity.NOTE, "cooking.disconnect", message, book.rule("cooking_disconnect")))
     return said
-
-
-_NOTHING_A = 0.5
 
 
 def _heads(found: CookingRun, asked: CookingAsked, units: list[CookingUnit]) -> tuple[Head, ...]:
@@ -214,14 +215,15 @@ def _heads(found: CookingRun, asked: CookingAsked, units: list[CookingUnit]) -> 
 
 def _node(asked: CookingAsked, units: list[CookingUnit]) -> Json:
     name = " + ".join(unit.name for unit in units)[:60]
-    load: Json = {"kind": "range", "rating": f"{sum(unit.va for unit in units):g} VA", "household": True,
+    load: Json = {"kind": "range", "rating": f"{exactly(sum(unit.va for unit in units))} VA", "household": True,
                   "volts": f"{asked.volts:g} V"}  # fmt: skip
     if len(units) == 1:
         load["cooking"] = units[0].kind
     else:
         lengths = _said_lengths(asked, units)
         load["parts"] = [
-            {"kind": unit.kind, "load": f"{unit.va:g} VA", "name": unit.name, **({"length": long} if long else {})}
+            {"kind": unit.kind, "load": f"{exactly(unit.va)} VA", "name": unit.name}
+            | ({"length": long} if long else {})
             for unit, long in zip(units, lengths, strict=True)
         ]
     return {"kind": "load", "name": name, "load": {**load, "poles": 2}, "run": run_node(asked)}

@@ -157,9 +157,13 @@ def solve(asked: DwellingAsked) -> Answered:
     solution = solve_house(house, method, edition)
     steps = [*solution.demand.sheet.steps, *solution.service.sheet.steps]
     raw = asked.model_dump(exclude_unset=True)
-    node = {"kind": "dwelling", "name": "Dwelling", "dwelling": {k: v for k, v in raw.items() if k not in _OF_THE_JOB}}
+    # The job sizes a house's run as any other: what its own rule lets be smaller goes with it, fixed by hand.
+    lines = solution.service.conductor
+    pins = {"size": lines.size, "sets": lines.sets, "device_a": solution.service.device_a}
+    house_entries = {key: value for key, value in raw.items() if key not in _OF_THE_JOB}
+    node = {"kind": "dwelling", "name": "Dwelling", "dwelling": house_entries, "run": {"pins": pins}}
     book = find_book(edition.name)
-    return Answered(book, result_of(solution), steps, solution.findings, _heads(solution), node=node)
+    return Answered(book, result_of(solution), steps, solution.findings, _heads(solution), nodes=(node,))
 
 
 _OF_THE_JOB = ("book", "system")

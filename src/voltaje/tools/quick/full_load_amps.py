@@ -12,7 +12,7 @@ from voltaje.path.fields import one_number
 from voltaje.sheet import Sheet
 from voltaje.tools.amounts import AMPS, KVA, KW, PART, VOLTS
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import OfABook, standing
+from voltaje.tools.conductors import OfABook, exactly, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _SINGLE, _THREE = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) * volts)")
@@ -79,7 +79,7 @@ def solve(asked: FullLoadAsked) -> Answered:
     )
     result = {"amps": amps, "kva": kva, "kw": kw}
     return Answered(
-        asked.book, result, sheet.steps, (), heads, {"other": other, "asked": asked}.copy, _node(asked, amps)
+        asked.book, result, sheet.steps, (), heads, {"other": other, "asked": asked}.copy, (_node(asked, amps),)
     )
 
 
@@ -88,7 +88,7 @@ def _root_three(three: bool) -> Message | None:
 
 
 def _node(asked: FullLoadAsked, amps: float) -> dict[str, object]:
-    load = {"kind": "general", "rating": f"{amps:.6g} A", **standing(asked.volts, asked.phases, asked.book)}
+    load = {"kind": "general", "rating": f"{exactly(amps)} A", **standing(asked.volts, asked.phases, asked.book)}
     return {"kind": "load", "name": "Load", "load": {**load, "power_factor": asked.power_factor}, "run": {}}
 
 

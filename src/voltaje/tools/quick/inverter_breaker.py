@@ -7,7 +7,7 @@ from typing import Annotated, Any
 from voltaje.books.machines import InverterAsked, InverterRule
 from voltaje.design.chain import Pins, RunDesign, size_run
 from voltaje.design.circuits.common import sets_of
-from voltaje.design.equipment.inverter import inverter_device, inverter_run
+from voltaje.design.equipment.inverter import inverter_device, inverter_run, usual_factors
 from voltaje.errors import InputError, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
@@ -18,7 +18,7 @@ from voltaje.sheet import Sheet, off
 from voltaje.tools.amounts import AMPS, KEEPS, KVA, VOLTS
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node, standing
+from voltaje.tools.conductors import OnARun, conductor_of, earth_of, exactly, run_node, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _SINGLE, _THREE = Formula("output * 1000 / volts"), Formula("output * 1000 / (sqrt(3) * volts)")
@@ -133,10 +133,10 @@ def solve(asked: InverterSheet) -> Answered:
         "busbar_min_a": rule.busbar_needed_a,
         "table": table,
     }  # fmt: skip
-    findings += judged + _said(asked, rule, amps, device, at_one)
+    findings += judged + _said(asked, rule, amps, device)
     facts = {"asked": asked, "rule": rule, "design": design}.copy
     return Answered(book, result, sheet.steps, findings, _heads(asked, rule, amps, device, design), facts,
-                    _node(asked, amps))  # fmt: skip
+                    (_node(asked, amps, rule),))  # fmt: skip
 
 
 def _amps(asked: InverterSheet, output: float | None, sheet: Sheet) -> float:
@@ -197,16 +197,8 @@ def _busbar(asked: InverterSheet, rule: InverterRule, device: float) -> tuple[bo
     return False, [Finding(Severity.STOP, "inverter.busbar", message, rule.busbar_rule, "busbar_a", mend)]
 
 
-def _said(asked: InverterSheet, rule: InverterRule, amps: float, device: float, at_one: float | None) -> list[Finding]:
-    said = []
-    if rule.factors.usual:
-        names = {"ambient": Message("ambient"), "neighbours": Message("neighbours"), "enclosure": Message("enclosure")}
-        message = Message(
-            "Usual values stand for what was not entered: {which}. At 1 it would be {plain}.",
-            which=[names[each] for each in rule.factors.usual], plain=Figure(at_one or device, "A"),
-        )  # fmt: skip
-        said.append(Finding(Severity.WARN, "inverter.usual_factors", message, None, "grouping_factor",
-                            Message("Enter the maker's factors.")))  # fmt: skip
+def _said(asked: InverterSheet, rule: InverterRule, amps: float, device: float) -> list[Finding]:
+    said = usual_factors(rule, device, asked.book, "grouping_factor")
     message = Message(
         "A device equal to the current is not enough: {amps} flow for hours on end, and a breaker in a warm box trips "
         "under its rating.", amps=Figure(amps, "A", 1),
@@ -240,10 +232,15 @@ def _heads(
     return tuple(heads)
 
 
-def _node(asked: InverterSheet, amps: float) -> Json:
-    load = {"rating": f"{amps:.6g} A", **standing(asked.volts, asked.phases, asked.book)}
-    run = run_node(asked)
-    return {"kind": "inverter", "name": "Inverter", "load": load, "run": run}
+def _node(asked: InverterSheet, amps: float, rule: InverterRule) -> Json:
+    load = {"rating": f"{exactly(amps)} A", **standing(asked.volts, asked.phases, asked.book)}
+    entered = {"breaker_ambient": asked.ambient_factor, "breaker_neighbours": asked.grouping_factor,
+               "breaker_enclosure": asked.enclosure_factor}  # fmt: skip
+    kept = {key: share for key, share in entered.items() if share is not None}
+    # A path has no words for a breaker that stands alone, or of another series: what they keep says the same.
+    kept = {"breaker_neighbours": 1.0, **kept} if asked.alone == "yes" else kept
+    kept |= {"breaker_ambient": rule.factors.ambient} if asked.series != "domestic" else {}
+    return {"kind": "inverter", "name": "Inverter", "load": load, "run": {**run_node(asked), **kept}}
 
 
 TOOL = Tool(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from enum import StrEnum
 from typing import Annotated
 
 from voltaje.books.machines import Motor
@@ -21,7 +22,7 @@ from voltaje.sheet import Sheet, off
 from voltaje.tools.amounts import AMPS, FACTOR, HP, KW, PART, RISE, VOLTS, one_of_words
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import DEFAULT_BOOK, Ask
-from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node, said_length, standing
+from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 MOTOR, START, SUPPLY = Message("Motor"), Message("Starting"), Message("Another voltage")
@@ -177,7 +178,7 @@ def solve(asked: MotorAsked) -> Answered:
         "rated_v": circuit.rated_v,
     }
     return Answered(book, result, sheet.steps, findings, _heads(found, asked),
-                    lambda: _facts(asked, found, other), _node(asked, found))  # fmt: skip
+                    lambda: _facts(asked, found, other), _nodes(asked))  # fmt: skip
 
 
 def plain_result(found: MotorRun) -> Json:
@@ -292,10 +293,29 @@ def _heads(found: MotorRun, asked: MotorAsked) -> tuple[Head, ...]:
     return tuple(heads)
 
 
-def _node(asked: MotorAsked, found: MotorRun) -> Json:
-    rating = f"{asked.hp:g} hp" if asked.hp else f"{found.circuit.flc_a:g} A"
-    load = {"kind": "motor", "rating": rating, **standing(asked.volts, asked.phases, asked.book)}
-    return {"kind": "load", "name": f"Motor {rating}", "load": load, "run": run_node(asked)}
+def _nodes(asked: MotorAsked) -> tuple[Json, ...]:
+    """Return the motor as a load of a job; nothing of two phases, which no supply of a job has."""
+    if asked.phases not in (1, _THREE_PHASE):
+        return ()
+    rating = _rating(asked)
+    load = {"kind": "motor", "rating": rating, **standing(asked.volts, asked.phases, asked.book), **plate_node(asked)}
+    return ({"kind": "load", "name": f"Motor {rating}", "load": load, "run": run_node(asked)},)
+
+
+def _rating(asked: MotorPlate) -> str:
+    if asked.hp is not None:
+        return f"{exactly(asked.hp)} hp"
+    return f"{exactly(asked.kw)} kW" if asked.kw is not None else f"{exactly(asked.nameplate_a or 0.0)} A"
+
+
+_PLATE = ("nameplate_a", "service_factor", "temp_rise_c", "motor_type", "duty", "design", "device_kind")
+
+
+def plate_node(asked: MotorPlate) -> Json:
+    """Return what a motor's plate says, as a load of the open job file has it."""
+    said = {key: getattr(asked, key) for key in _PLATE if getattr(asked, key) is not None}
+    said |= {"by_plate": True} if asked.by_plate == "yes" else {}
+    return {key: value.value if isinstance(value, StrEnum) else value for key, value in said.items()}
 
 
 TOOL = Tool(

@@ -18,10 +18,11 @@ from voltaje.path.fields import TEXT, one_number, one_of, whole
 from voltaje.path.machines import Design, DeviceKind, MotorType
 from voltaje.sheet import Sheet, off
 from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, HP, KW, VOLTS
+from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask, Asked, Items
-from voltaje.tools.conductors import OnARun, conductor_of, earth_of, run_node
+from voltaje.tools.conductors import OnARun, conductor_of, earth_of, exactly, run_node, standing
 from voltaje.tools.quick.motor_branch import DESIGNS, DEVICES, TYPES
-from voltaje.tools.tool import Answered, Group, Head, Tool
+from voltaje.tools.tool import PUT, Answered, Group, Head, Tool
 
 _MOTORS, _OTHER, _FEEDER = Message("Motors"), Message("Other loads"), Message("Feeder")
 _THREE_PHASE = 3
@@ -125,8 +126,28 @@ def solve(asked: FeederAsked) -> Answered:
              f"{terms.gauge(design.earth.size)} {design.earth.material}", main=False),
     )  # fmt: skip
     findings = [each for circuit in circuits for each in circuit.findings if each.code != "motor.no_nameplate"]
-    node = {"kind": "board", "name": "Motors", "run": run_node(asked)}
-    return Answered(book, result, sheet.steps, [*findings, *design.findings], heads, {"volts": volts}.copy, node)
+    return Answered(book, result, sheet.steps, [*findings, *design.findings], heads, {"volts": volts}.copy,
+                    _nodes(asked, volts, phases, most))  # fmt: skip
+
+
+def _nodes(asked: FeederAsked, volts: float, phases: int, most_a: float) -> tuple[Json, ...]:
+    """Return the feeder as a board of a job, with its motors on it, and the other loads."""
+    board = {"kind": "board", "name": "Motors", "run": run_node(asked, device_a=most_a)}
+    below: list[Json] = []
+    for item in asked.motors:
+        stands = standing(item.volts or volts, item.phases or phases, asked.book)
+        rating = f"{exactly(item.hp)} hp" if item.hp else f"{exactly(item.kw)} kW" if item.kw else None
+        load: Json = {"kind": "motor", "rating": rating or f"{exactly(item.nameplate_a or 0.0)} A", **stands,
+                      "motor_type": item.motor_type.value, "design": item.design.value,
+                      "device_kind": item.device_kind.value}  # fmt: skip
+        load |= {"nameplate_a": item.nameplate_a} if item.nameplate_a else {}
+        below += [{"kind": "load", "name": item.name or _rated(item), "load": load}] * item.count
+    for amps, share in ((asked.other_a, 0), (asked.other_continuous_a, 1)):
+        if amps:
+            load = {"kind": "general", "rating": f"{exactly(amps)} A", "continuous": share,
+                    **standing(volts, phases, asked.book)}  # fmt: skip
+            below.append({"kind": "load", "name": "Other load", "load": load})
+    return board, *({"id": f"{PUT}-{at}", "parent": PUT, **each} for at, each in enumerate(below))
 
 
 def _rated(item: MotorItem) -> str:

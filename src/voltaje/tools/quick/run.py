@@ -18,7 +18,7 @@ from voltaje.sheet import Sheet
 from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, KEEPS, PART, VOLTS
 from voltaje.tools.answer import Json, option_json
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, run_node, said_length, standing
+from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _LOAD, _DEVICE = Message("Load"), Message("Device")
@@ -125,7 +125,7 @@ def solve(asked: RunAsked) -> Answered:
     ladder = options(run, pins, book, book.terms.materials)
     result = result_of(design, book.drop_limit(run, False), ladder, asked.length_unit)
     facts = {"asked": asked, "length": said_length(asked.length)}.copy
-    return Answered(book, result, sheet.steps, design.findings, heads_of(design, asked), facts, _node(asked))
+    return Answered(book, result, sheet.steps, design.findings, heads_of(design, asked), facts, (_node(asked),))
 
 
 def heads_of(design: RunDesign, asked: OnARun) -> tuple[Head, ...]:
@@ -150,10 +150,15 @@ def heads_of(design: RunDesign, asked: OnARun) -> tuple[Head, ...]:
 
 def _node(asked: RunAsked) -> Json:
     share = asked.continuous_amps / asked.amps
-    load = {"kind": "general", "rating": f"{asked.amps:g} A", **standing(asked.volts, asked.phases, asked.book)}
+    # A circuit of several cord-and-plug outlets is what may not be rounded up: two stand for them.
+    count, kind = (1, "general") if asked.round_up else (2, "sockets")
+    kind = "lighting" if asked.use == "lighting" else kind
+    load = {"kind": kind, "rating": f"{exactly(asked.amps / count)} A", "count": count,
+            **standing(asked.volts, asked.phases, asked.book)}  # fmt: skip
     return {
         "kind": "load", "name": "Load",
-        "load": {**load, "power_factor": asked.power_factor, "continuous": share}, "run": run_node(asked),
+        "load": {**load, "power_factor": asked.power_factor, "continuous": share},
+        "run": run_node(asked, device_a=asked.device_a, size=asked.size),
     }  # fmt: skip
 
 

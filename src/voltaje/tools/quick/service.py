@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated
 
 from voltaje.books.machines import EarthingAsked
@@ -85,7 +86,7 @@ def solve(asked: ServiceAsked) -> Answered:
         )  # fmt: skip
         findings.append(Finding(Severity.NOTE, "service.rounded_up", message, book.rule("round_up"), "size"))
     return Answered(book, result, sheet.steps, findings, _heads(asked, result, design.capacity.ampacity_a),
-                    {"asked": asked, "design": design}.copy, _node(asked))  # fmt: skip
+                    {"asked": asked, "design": design}.copy, (_node(asked, amps),))  # fmt: skip
 
 
 def _phases(system: System) -> int:
@@ -146,8 +147,11 @@ def _heads(asked: ServiceAsked, result: Json, ampacity_a: float) -> tuple[Head, 
     return tuple(heads)
 
 
-def _node(asked: ServiceAsked) -> Json:
-    return {"kind": "board", "name": "Service", "run": run_node(asked)}
+def _node(asked: ServiceAsked, amps: float) -> Json:
+    three = _phases(asked.system) == _THREE_PHASE
+    demand_va = amps * asked.system.line_to_line_v * (math.sqrt(_THREE_PHASE) if three else 1.0)
+    run = run_node(asked, demand_va=demand_va)
+    return {"kind": "board", "name": "Service", "run": {**run, "role": "service"}}
 
 
 TOOL = Tool(

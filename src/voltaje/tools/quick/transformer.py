@@ -10,6 +10,7 @@ from voltaje.design.circuits.common import sets_of
 from voltaje.design.transformers.worked import (
     BOTH,
     CONTROL,
+    FEEDER_TAP,
     INDOORS,
     PLACES,
     PRIMARY_ONLY,
@@ -22,14 +23,22 @@ from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.fields import Shape, number, one_number, one_word
-from voltaje.physics.transformer import USUAL_X_OVER_R, Plate, regulation_percent, secondary_share, short_circuit_a
+from voltaje.physics.transformer import (
+    USUAL_X_OVER_R,
+    Plate,
+    rated_amps,
+    regulation_percent,
+    secondary_share,
+    short_circuit_a,
+)
 from voltaje.quantity import read_plain, require_between
 from voltaje.sheet import Sheet
+from voltaje.systems import SYSTEMS, System
 from voltaje.tools.amounts import AMPS, KVA, PART, VOLTS
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import CIRCUIT, TYPED_LENGTH, OnARun, conductor_of, earth_of, said_length
-from voltaje.tools.tool import Answered, Group, Head, Tool
+from voltaje.tools.conductors import CIRCUIT, TYPED_LENGTH, OnARun, conductor_of, earth_of, run_node, said_length
+from voltaje.tools.tool import PUT, Answered, Group, Head, Tool
 
 GROWN = Formula("load * (1 + growth)")
 LOADING = Formula("load / kva * 100")
@@ -183,7 +192,8 @@ def solve(asked: TransformerAsked) -> Answered:
     inrush = asked.inrush_multiple or book.asked(Transformers).usual_inrush(asked.build)
     method = CONTROL if asked.motor_control == "yes" else asked.protection
     plan = TransformerPlan(plate, asked.joined(), method, asked.primary_device_a, asked.secondary_device_a,
-                           inrush, asked.curve, asked.secondary_place, asked.feeder_device_a)  # fmt: skip
+                           inrush, asked.curve, asked.secondary_place, asked.feeder_device_a,
+                           _load_a(asked), asked.sets)  # fmt: skip
     before = asked.run(1.0, asked.primary_v, asked.phases)
     length = asked.secondary_length[1] if asked.secondary_length else None
     behind = asked.run(1.0, asked.secondary_v, asked.phases)._replace(length_m=length)
@@ -230,7 +240,15 @@ def solve(asked: TransformerAsked) -> Answered:
         "behind": said_length(asked.secondary_length),
     }
     return Answered(book, result, sheet.steps, [*found.findings, *_said(asked, found)], _heads(asked, found),
-                    drawn.copy, _node(asked, kva))  # fmt: skip
+                    drawn.copy, _nodes(asked, kva, found))  # fmt: skip
+
+
+def _load_a(asked: TransformerAsked) -> float | None:
+    """Return what its load draws of each secondary line [A], None where no load is given."""
+    found = [asked.leg_a] if asked.leg_a is not None else []
+    if asked.load_kva is not None:
+        found.append(rated_amps(asked.load_kva, asked.secondary_v, asked.phases))
+    return max(found) if found else None
 
 
 def _kva(asked: TransformerAsked, sheet: Sheet) -> float:
@@ -351,18 +369,41 @@ def _heads(asked: TransformerAsked, found: TransformerRun) -> tuple[Head, ...]:
     )  # fmt: skip
 
 
-def _node(asked: TransformerAsked, kva: float) -> Json | None:
-    systems = {(3, 208.0): "208Y/120", (3, 480.0): "480Y/277", (3, 600.0): "600Y/347", (1, 240.0): "120/240 1ph 3w"}
-    secondary = systems.get((asked.phases, asked.secondary_v))
-    if secondary is None:
-        return None
-    spec = {"kva": kva, "secondary": secondary}
-    if asked.phases == _THREE_PHASE:
+def _nodes(asked: TransformerAsked, kva: float, found: TransformerRun) -> tuple[Json, ...]:
+    """Return the transformer as a node of a job with the main behind it; nothing where a job has no such one."""
+    secondary = _secondary_system(asked)
+    if secondary is None or asked.motor_control == "yes" or asked.secondary_place == FEEDER_TAP:
+        return ()
+    spec: Json = {"kva": kva, "secondary": secondary.name, "x_over_r": asked.x_over_r, "build": asked.build,
+                  "protection": asked.protection, "curve": asked.curve, "secondary_place": asked.secondary_place,
+                  "impedance_percent": asked.impedance_percent, "inrush_multiple": asked.inrush_multiple}  # fmt: skip
+    if asked.phases == _THREE_PHASE and asked.joined() != HIGH_LEG:
         spec["connection"] = asked.joined()
-    if asked.impedance_percent:
-        spec["impedance_percent"] = asked.impedance_percent
-    run = {"length": said_length(asked.length)} if asked.length else {}
-    return {"kind": "transformer", "name": f"Transformer {kva:g} kVA", "transformer": spec, "run": run}
+    unit = {"kind": "transformer", "name": f"Transformer {kva:g} kVA",
+            "transformer": {key: value for key, value in spec.items() if value is not None},
+            "run": run_node(asked, device_a=asked.primary_device_a)}  # fmt: skip
+    load_va = None if asked.load_kva is None else asked.load_kva * 1000
+    run = run_node(asked, device_a=found.secondary_device_a, demand_va=load_va)
+    run.pop("length", None)
+    run |= {"length": said_length(asked.secondary_length)} if asked.secondary_length else {}
+    return unit, {"id": f"{PUT}-main", "parent": PUT, "kind": "board", "name": "Main", "run": run}
+
+
+def _secondary_system(asked: TransformerAsked) -> System | None:
+    """Return the system that it makes, None where it is no nominal one."""
+    joined, volts = asked.joined(), asked.secondary_v
+    middle = joined in (HIGH_LEG, "3-wire") or joined.endswith("yn")
+    legs = _THREE_PHASE if asked.phases == _THREE_PHASE else 2
+    for system in SYSTEMS.values():
+        wires = len(system.legs) == legs or (joined == "2-wire" and len(system.legs) == 1)
+        same = abs(system.line_to_line_v - volts) < _NOMINAL_V and not system.wye_legs
+        neutral = len(system.legs) == 1 or bool(system.line_to_neutral_v) == middle
+        if wires and same and neutral and bool(system.high_leg) == (joined == HIGH_LEG):
+            return system
+    return None
+
+
+_NOMINAL_V = 0.5
 
 
 TOOL = Tool(
