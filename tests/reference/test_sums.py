@@ -325,3 +325,57 @@ def test_cooling_under_a_diversity_takes_no_job_down_where_no_rule_of_feeders_is
     found = nodes_of(board("m", diversity=0.5), *cooling, system="230/400", book="BS 7671")
     assert found["m"]["amps"]["L1"] == pytest.approx(900)
     assert found["c0"]["device_a"] >= 900
+
+
+# Offices and lighting by area: NEC 220.14(K), Table 220.42 (2023: 220.45)
+
+
+def spread_over(levels, boards):
+    """A chain of feeders with boards hanging from its end, each a list of nodes made for its board."""
+    chain = [board(f"f{at}", f"f{at - 1}" if at else "src") for at in range(levels)]
+    top = chain[-1]["id"] if chain else "src"
+    made = []
+    for at, (entries, loads) in enumerate(boards):
+        made.append(board(f"b{at}", top, **entries))
+        made += [{**each, "id": f"b{at}l{n}", "parent": f"b{at}"} for n, each in enumerate(loads)]
+    return [*chain, *made]
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.integers(5_000, 40_000), st.integers(10, 200), st.integers(1, 3), st.booleans())
+def test_receptacles_of_an_office_are_held_against_its_area_wherever_they_stand(feet2, count, levels, behind):
+    """10 kVA and half of the rest, or 1 VA/ft² if that is more; on another board, or behind a transformer."""
+    lights = load("x", "x") | {"load": {"kind": "lighting", "rating": "100 VA", "poles": 1}}
+    plugs = load("x", "x") | {"load": {"kind": "sockets", "rating": "180 VA", "count": count, "poles": 1}}
+    sockets = 180 * count
+    demand = min(sockets, 10_000) + max(sockets - 10_000, 0) / 2
+    area = {"area": {"floor_area": feet2, "occupancy": "office"}}
+    lighting = max(feet2 * 1.3, 100)  # Table 220.42(A) of 2023
+    nodes = spread_over(levels, [(area, [lights]), ({}, [] if behind else [plugs])])
+    if behind:
+        unit = {"id": "t", "kind": "transformer", "parent": "b1", "run": {},
+                "transformer": {"kva": 500, "secondary": "208Y/120", "connection": "Dyn"}}  # fmt: skip
+        nodes += [unit, board("tb", "t"), {**plugs, "id": "tl", "parent": "tb"}]
+    found = nodes_of(*nodes, system="208Y/120")
+    expected = lighting + max(demand, feet2 * 1.0)
+    assert found["f0"]["demand_va"] == pytest.approx(expected)
+    assert found["b1"]["demand_va"] == pytest.approx(demand)  # a board without the area counts what hangs on it
+    both = [{**lights, "id": "a", "parent": "one"}, {**plugs, "id": "c", "parent": "one"}]
+    alone = nodes_of(board("one", **area), *both, system="208Y/120")
+    assert alone["one"]["demand_va"] == pytest.approx(expected)
+    assert sum(found["f0"]["amps"].values()) == pytest.approx(
+        sum(alone["one"]["amps"].values()), rel=1e-2
+    )  # volts are named rounded
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.lists(st.integers(2_000, 60_000), min_size=1, max_size=4), st.integers(1, 3), st.sampled_from([2017, 2023]))
+def test_steps_of_lighting_are_taken_once_over_all_boards(areas, levels, edition):
+    """A warehouse: the first 12.5 kVA in full, the rest at half; of all its boards together."""
+    unit, book = {2017: 0.25, 2023: 1.2}[edition], f"NEC {edition}"
+    boards = [({"area": {"floor_area": each, "occupancy": "warehouse"}}, []) for each in areas]
+    found = nodes_of(*spread_over(levels, boards), system="208Y/120", book=book)
+    whole = sum(areas) * unit
+    assert found["f0"]["demand_va"] == pytest.approx(min(whole, 12_500) + max(whole - 12_500, 0) / 2)
+    own = areas[0] * unit
+    assert found["b0"]["demand_va"] == pytest.approx(min(own, 12_500) + max(own - 12_500, 0) / 2)

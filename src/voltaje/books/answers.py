@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 from voltaje.errors import NoLawfulAnswer, UnknownName
 from voltaje.findings import Finding
 from voltaje.message import Figure, Message
-from voltaje.path.board import BoardSpec
+from voltaje.path.board import AreaSpec, BoardSpec
 from voltaje.path.surroundings import PLAIN, Surroundings
 from voltaje.sheet import Citation
 
@@ -239,6 +239,7 @@ class Connected:
     group: noncoincident loads of one board; amps: of one, in the line that it loads most [A]
     household: whether it is household equipment; settled: it counts as it is, whatever its kind
     house: of a dwelling, as its own rules read it; parts: of a kitchen, each appliance [VA]
+    sockets_va: of what stands for several loads, what of it is receptacles
     """
 
     id: str
@@ -252,6 +253,7 @@ class Connected:
     settled: bool = False
     house: Any = None
     parts: tuple[float, ...] = ()
+    sockets_va: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -269,13 +271,24 @@ class LoadRules:
     rule: Citation | None = None
 
 
+class AreaBelow(NamedTuple):
+    """The area of a board as the boards above it see it: its entries, and the loads that count by it.
+
+    ids: none where its lighting does not count by area, or stands behind a transformer
+    """
+
+    spec: AreaSpec
+    ids: frozenset[str] = frozenset()
+
+
 @dataclass(frozen=True)
 class BoardFacts:
-    """A board as its demand is reckoned: its own entries, and its supply."""
+    """A board as its demand is reckoned: its own entries, its supply, the areas of the boards below it."""
 
     spec: BoardSpec
     phases: int
     four_wire: bool
+    areas: tuple[AreaBelow, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -285,7 +298,7 @@ class BoardDemand:
     by_area_va: general lighting by area beyond the circuits listed; continuous: shares where the rule sets them
         (the key `by_area` for that beyond)
     alternatives: the factor of each load that does not count because another of its group does, if it ran instead
-    settled: loads that count with their factor in every board above too, not reduced again
+    sockets_va: what all receptacles count; sockets_beyond_va: what of it is by area, beyond those listed
     """
 
     demand_va: float
@@ -293,7 +306,8 @@ class BoardDemand:
     by_area_va: float = 0.0
     continuous: dict[str, float] = field(default_factory=dict)
     alternatives: dict[str, float] = field(default_factory=dict)
-    settled: frozenset[str] = frozenset()
+    sockets_va: float = 0.0
+    sockets_beyond_va: float = 0.0
 
 
 @dataclass(frozen=True)

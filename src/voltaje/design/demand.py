@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from voltaje.books.answers import BoardDemand, BoardFacts, Connected
+from voltaje.books.answers import AreaBelow, BoardDemand, BoardFacts, Connected
 from voltaje.books.questions import Book, Demands
 from voltaje.design import checks, houses, show
 from voltaje.design.currents import fill, flow_of, neutral_load, nonlinear_share, sets_together
-from voltaje.design.leaves import Drawn, Flow, Leaf, Rising, lump, reduced, settled_leaf, spread
+from voltaje.design.leaves import Drawn, Flow, Leaf, Rising, lump, reduced, spread
 from voltaje.design.loads import Loads
 from voltaje.design.solution import NodeSolution
 from voltaje.design.transformers import checks as transformer_checks
@@ -60,7 +60,9 @@ class Upward:
         mine, rises = self.rising[node.id], [self.rising[child.id] for child in self.children[node.id]]
         below = [leaf for rise in rises for leaf in rise.leaves]
         system, legs = self._beneath(node, solved)
-        demand = self._demand(node, solved, below, system, legs)
+        areas = tuple(area for rise in rises for area in rise.areas)
+        facts = self._facts(node, system, legs, areas)
+        demand = self._demand(node, solved, below, facts)
         solved.connected_va = sum(leaf.entered_va for leaf in below)
         pinned = node.run.pins.demand_va
         solved.demand_va = pinned or demand.demand_va
@@ -69,10 +71,14 @@ class Upward:
         checks.ways(node, self.children[node.id], self.nodes, self.book)
         checks.unknown_below(node, rises, mine, solved)
         below, factors = self._with_area(node, below, demand, system, legs)
+        passed = below
+        if demand.sockets_beyond_va:  # the boards above reckon it anew, over all that they feed
+            below, factors = [*below, _by_area(node, _SOCKETS, demand.sockets_beyond_va, system, legs)], [*factors, 1.0]
         scale = pinned / demand.demand_va if pinned and demand.demand_va else 1.0
         if pinned and not demand.demand_va:
             evenly = spread(pinned, system, legs)
-            below, factors = [lump(node, pinned, Flow(evenly, evenly, {}), {}, 0.0, pinned)], [1.0]
+            passed = below = [lump(node, pinned, Flow(evenly, evenly, {}), {}, 0.0, pinned)]
+            factors = [1.0]
         shares = [factor * scale for factor in factors]
         alternatives = {key: factor * scale for key, factor in demand.alternatives.items()}
         sets = sets_together(below, shares, alternatives, legs)
@@ -82,13 +88,14 @@ class Upward:
             self.running = show.running(flows, below, sets, demand.continuous)
         drawn.nonlinear_share = nonlinear_share(below)
         mine.back = self._back(rises)
+        mine.areas, mine.sockets_va = (*areas, *_own_area(node, below, demand)), demand.sockets_va * scale
         if node.transformer:
             self._transformer(node, node.transformer, solved, flows, system)
             return
         drawn.neutral = neutral_load(below, sets, flows, system, legs)
         fill(solved, drawn, legs, self.book.terms.continuous_factor)
         checks.against_largest(node, solved, [self.nodes[child.id] for child in self.children[node.id]])
-        mine.leaves = self._upward(node, solved, below, factors, demand, pinned, scale)
+        mine.leaves = self._upward(node, solved, passed, factors, demand, pinned, scale)
 
     def _beneath(self, node: Node, solved: NodeSolution) -> tuple[System, tuple[str, ...]]:
         """Return the system that a node feeds, and the legs of it."""
@@ -97,12 +104,12 @@ class Upward:
             return secondary, tuple(leg for leg, _angle in secondary.legs)
         return solved.system, solved.legs
 
-    def _demand(
-        self, node: Node, solved: NodeSolution, below: list[Leaf], system: System, legs: tuple[str, ...]
-    ) -> BoardDemand:
+    def _facts(self, node: Node, system: System, legs: tuple[str, ...], areas: tuple[AreaBelow, ...]) -> BoardFacts:
         # A board on two legs of three is a single-phase one.
         phases = system.phases if len(legs) == _THREE_PHASE else 1
-        facts = BoardFacts(node.board, phases, bool(system.line_to_neutral_v))
+        return BoardFacts(node.board, phases, bool(system.line_to_neutral_v), areas)
+
+    def _demand(self, node: Node, solved: NodeSolution, below: list[Leaf], facts: BoardFacts) -> BoardDemand:
         loads = [leaf.connected for leaf in below]
         try:
             return self.demands.demand(loads, facts, solved.sheet)
@@ -117,12 +124,8 @@ class Upward:
         factors = [demand.factors[leaf.connected.id] for leaf in below]
         if not demand.by_area_va:
             return below, factors
-        va = demand.by_area_va
-        connected = Connected(f"{node.id}/{BY_AREA}", LoadKind.GENERAL.value, va, settled=True)
-        drawn = spread(va, system, legs)
-        to_neutral = {leg: abs(amps) for leg, amps in drawn.items()} if system.line_to_neutral_v else {}
-        continuous = demand.continuous.get(BY_AREA, 0.0)
-        area = Leaf(node, connected, drawn, drawn, continuous, None, to_neutral, to_neutral, 0.0, va)
+        area = _by_area(node, BY_AREA, demand.by_area_va, system, legs)
+        area = area._replace(continuous=demand.continuous.get(BY_AREA, 0.0))
         return [*below, area], [*factors, 1.0]
 
     def _upward(
@@ -140,15 +143,9 @@ class Upward:
             to_neutral = dict.fromkeys(solved.legs, neutral.amps) if neutral else {}
             return self._lumps(node, solved, to_neutral)
         continuous = demand.continuous
-        settled = demand.settled
-        if not continuous and not settled:
+        if not continuous:
             return below
-        return [
-            settled_leaf(leaf, demand.factors[leaf.connected.id])
-            if leaf.connected.id in settled
-            else leaf._replace(continuous=continuous.get(leaf.connected.id, leaf.continuous))
-            for leaf in below
-        ]
+        return [leaf._replace(continuous=continuous.get(leaf.connected.id, leaf.continuous)) for leaf in below]
 
     def _lumps(self, node: Node, solved: NodeSolution, to_neutral: dict[str, float]) -> list[Leaf]:
         """Return one leaf for each set of loads that run together, as loads that exclude each other."""
@@ -156,7 +153,8 @@ class Upward:
         found = []
         for at, flow in enumerate(drawn.flows):
             entered = solved.connected_va if at == 0 else 0.0
-            one = lump(node, solved.demand_va, flow, to_neutral, drawn.nonlinear_share, entered)
+            sockets_va = self.rising[node.id].sockets_va
+            one = lump(node, solved.demand_va, flow, to_neutral, drawn.nonlinear_share, entered, sockets_va)
             if len(drawn.flows) > 1:
                 connected = replace(one.connected, id=f"{node.id}/{at}", group=f"{node.id}/together")
                 one = one._replace(connected=connected)
@@ -194,8 +192,29 @@ class Upward:
             shares = {leg: amps * angles[leg] / abs(angles[leg]) for leg, amps in mine.back.items()}
             mine.back = {leg: abs(amps) for leg, amps in primary(shares).items()}
         fill(solved, mine.drawn, solved.legs, self.book.terms.continuous_factor)
+        mine.areas = tuple(area._replace(ids=frozenset[str]()) for area in mine.areas)
         alone = len(solved.legs) == 1
         mine.leaves = self._lumps(node, solved, dict(solved.amps) if alone else {})
+
+
+_SOCKETS = "by_area_receptacles"
+
+
+def _by_area(node: Node, what: str, va: float, system: System, legs: tuple[str, ...]) -> Leaf:
+    """Return what counts by a board's area beyond the circuits listed, spread evenly over its legs."""
+    connected = Connected(f"{node.id}/{what}", LoadKind.GENERAL.value, va, settled=True)
+    drawn = spread(va, system, legs)
+    to_neutral = {leg: abs(amps) for leg, amps in drawn.items()} if system.line_to_neutral_v else {}
+    return Leaf(node, connected, drawn, drawn, 0.0, None, to_neutral, to_neutral, 0.0, va)
+
+
+def _own_area(node: Node, below: list[Leaf], demand: BoardDemand) -> list[AreaBelow]:
+    """Return a board's own area with the loads that count by it, as the boards above see it."""
+    if node.board.area is None:
+        return []
+    counts = [leaf.connected.id for leaf in below if leaf.connected.kind == LoadKind.LIGHTING]
+    ids = frozenset([*counts, f"{node.id}/{BY_AREA}"]) if demand.by_area_va else frozenset[str]()
+    return [AreaBelow(node.board.area, ids)]
 
 
 def _through(flow: Flow, primary: Callable[[Currents], Currents]) -> Flow:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import NamedTuple
 
-from voltaje.books.answers import Connected, DwellingDemand, NeutralLoad
+from voltaje.books.answers import AreaBelow, Connected, DwellingDemand, NeutralLoad
 from voltaje.path.kinds import LoadKind
 from voltaje.path.model import Node
 from voltaje.physics.currents import Currents, Placed, leg_currents, total
@@ -65,18 +65,26 @@ class Drawn:
 
 @dataclass(slots=True)
 class Rising:
-    """All that a node passes up: its leaves; names whose load is not known; what can flow back, by leg [A]."""
+    """All that a node passes up: its leaves; names whose load is not known; what can flow back, by leg [A].
+
+    areas: of itself and of the boards below it; sockets_va: what all receptacles of it count [VA]
+    """
 
     leaves: list[Leaf] = field(default_factory=list)
     drawn: Drawn = field(default_factory=Drawn)
     unknown: list[str] = field(default_factory=list)
     back: dict[str, float] = field(default_factory=dict)
+    areas: tuple[AreaBelow, ...] = ()
+    sockets_va: float = 0.0
 
 
-def lump(node: Node, va: float, flow: Flow, to_neutral: dict[str, float], nonlinear: float, entered_va: float) -> Leaf:
+def lump(
+    node: Node, va: float, flow: Flow, to_neutral: dict[str, float], nonlinear: float, entered_va: float,
+    sockets_va: float = 0.0,
+) -> Leaf:  # fmt: skip
     """Return a leaf that stands for a node as a whole: what it draws counts in full in everything above it."""
     amps = max((abs(each) for each in flow.level.values()), default=0.0)
-    connected = Connected(node.id, LoadKind.GENERAL.value, va, amps=amps, settled=True)
+    connected = Connected(node.id, LoadKind.GENERAL.value, va, amps=amps, settled=True, sockets_va=sockets_va)
     return Leaf(
         node, connected, flow.lagging, flow.level, 0.0, flow.steady, to_neutral, to_neutral, nonlinear, entered_va
     )
@@ -85,12 +93,6 @@ def lump(node: Node, va: float, flow: Flow, to_neutral: dict[str, float], nonlin
 def reduced(leaf: Leaf, factor: float) -> Leaf:
     """Return a load as a board further up sees it, where demand cascades."""
     connected = replace(leaf.connected, va=leaf.connected.va * factor, diversity=1.0)
-    return _scaled(leaf, factor)._replace(connected=connected)
-
-
-def settled_leaf(leaf: Leaf, factor: float) -> Leaf:
-    """Return a load whose demand is settled by a board: the boards above do not reduce it again."""
-    connected = replace(leaf.connected, va=leaf.connected.va * factor, settled=True)
     return _scaled(leaf, factor)._replace(connected=connected)
 
 

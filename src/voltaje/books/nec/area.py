@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from voltaje.books.nec.edition import Edition
@@ -37,17 +38,7 @@ def area_lighting(nameplate_va: float, spec: AreaSpec, edition: Edition, sheet: 
     Source: NEC 220.12 (2023: 220.42), Table 220.42 (2023: 220.45), 215.2, 215.3.
     Raises: InputError for an occupancy that the edition's table lacks, or has doubtful, without a unit load.
     """
-    row = _row(spec, edition)
-    load = sheet.apply(
-        LIGHTING,
-        Message("General lighting by area, {occupancy}", occupancy=spec.occupancy or Message("unit load entered")),
-        "VA",
-        edition.cite("unit_loads"),
-        Message("unit load as entered") if spec.va_per_ft2 else None,
-        area=spec.floor_area_ft2,
-        unit_load=spec.va_per_ft2 or number(row, edition.unit_load_column),
-    )
-    by_area = _demand(load, row, edition, sheet)
+    by_area = area_demand([spec], edition, sheet)
     because = Message("the larger of area and nameplates")
     rule = edition.cite("unit_loads")
     label = Message("General lighting")
@@ -59,6 +50,30 @@ def area_lighting(nameplate_va: float, spec: AreaSpec, edition: Edition, sheet: 
     short = max(nameplate_va * (1 + extra) - by_area, 0.0)
     listed = short / (extra * nameplate_va) if nameplate_va else 0.0
     return AreaLighting(by_area, beyond, listed, 0.0)
+
+
+def area_demand(specs: Sequence[AreaSpec], edition: Edition, sheet: Sheet) -> float:
+    """Return the lighting demand of areas of one kind together [VA]: their unit loads, and the steps once over them.
+
+    Source: NEC 220.12 (2023: 220.42), Table 220.42 (2023: 220.45). Raises: as `area_lighting`.
+    """
+    loads, rows = [], [_row(spec, edition) for spec in specs]
+    for spec, row in zip(specs, rows, strict=True):
+        named = spec.occupancy or Message("unit load entered")
+        loads.append(sheet.apply(
+            LIGHTING, Message("General lighting by area, {occupancy}", occupancy=named), "VA",
+            edition.cite("unit_loads"), Message("unit load as entered") if spec.va_per_ft2 else None,
+            area=spec.floor_area_ft2, unit_load=spec.va_per_ft2 or number(row, edition.unit_load_column),
+        ))  # fmt: skip
+    return _demand(sum(loads), rows[0], edition, sheet) if loads else 0.0
+
+
+def steps_of(spec: AreaSpec, edition: Edition) -> str:
+    """Return the occupancy by whose steps an area's lighting is reduced, "" where it counts in full."""
+    row = _row(spec, edition)
+    known = {each["demand"] for each in edition.table("lighting_demand_other").rows
+             if each["set"] == edition.lighting_demand_set}  # fmt: skip
+    return str(row["demand"]) if row["demand"] in known else ""
 
 
 def _row(spec: AreaSpec, edition: Edition) -> Row:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from voltaje.books.answers import BoardDemand, BoardFacts, Connected
-from voltaje.books.nec.area import area_lighting
+from voltaje.books.nec.area import area_demand, area_lighting, steps_of
 from voltaje.books.nec.dwelling.cooking import cooking_demand
 from voltaje.books.nec.dwelling.dwellings import dwellings_demand
 from voltaje.books.nec.dwelling.house import Cooking, CookingKind, Load
@@ -16,7 +16,7 @@ from voltaje.books.tables import number
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.rounding import HalfReading
-from voltaje.sheet import Sheet
+from voltaje.sheet import Sheet, off
 
 SUM = Formula("sum(parts)")
 SHARE = Formula("load * percent / 100")
@@ -44,8 +44,10 @@ def board_demand(loads: Sequence[Connected], board: BoardFacts, edition: Edition
         alike = [load for load in work.counted if load.kind == kind and work.by_rule(load)]
         if alike and (kind != "dwelling" or len(alike) > 1):
             work.pool(alike, reckon(alike))
+    work.office_sockets()
     work.chargers()
     work.lighting_by_area()
+    work.lighting_once()
     work.in_full()
     work.largest_motor()
     return work.total()
@@ -80,7 +82,8 @@ class _Board:
         self.pooled: set[str] = set()
         self.parts: list[float] = []
         self.continuous: dict[str, float] = {}
-        self.settled: frozenset[str] = frozenset()
+        self.sockets_va = sum(load.sockets_va for load in self.counted)
+        self.sockets_beyond = 0.0
         self.beyond = 0.0
         self.three_phase = board.phases > 1 and board.four_wire
         self.rules = {
@@ -147,6 +150,21 @@ class _Board:
         if self.beyond:
             self.parts.append(self.beyond)
 
+    def lighting_once(self) -> None:
+        """Take the steps of lighting demand once over the areas of all boards below, not board by board.
+
+        Source: Table 220.42 (2023: Table 220.45), of feeders and services: of the load in all.
+        """
+        by_id, own = {load.id: load for load in self.counted}, self.board.spec.area if self.beyond else None
+        below = [area for area in self.board.areas if area.ids and area.ids <= by_id.keys()]
+        for name in sorted({steps_of(area.spec, self.edition) for area in below} - {""}):
+            mine = [area for area in below if steps_of(area.spec, self.edition) == name]
+            with_own = [own] if own and steps_of(own, self.edition) == name else []
+            if len(mine) + len(with_own) > 1:
+                once = area_demand([*(area.spec for area in mine), *with_own], self.edition, self.sheet)
+                besides = area_demand(with_own, self.edition, off())
+                self.pool([by_id[key] for area in mine for key in sorted(area.ids)], once - besides)
+
     def in_full(self) -> None:
         """Count every other load in full."""
         plain = [load.va for load in self.counted if load.id not in self.pooled]
@@ -187,7 +205,8 @@ class _Board:
         instead = self.alternatives()
         label, rule = Message("Demand"), self.edition.cite("total")
         total = self.sheet.apply(SUM, label, "VA", rule, None, parts=self.parts)
-        return BoardDemand(total, self.factors, self.beyond, self.continuous, instead, self.settled)
+        return BoardDemand(total, self.factors, self.beyond, self.continuous, instead, self.sockets_va,
+                           self.sockets_beyond)  # fmt: skip
 
     def _sockets(self, loads: list[Connected]) -> float:
         edition, sheet = self.edition, self.sheet
@@ -202,22 +221,27 @@ class _Board:
         if connected > first:
             label = Message("Receptacle demand")
             demand = sheet.apply(FIRST_AND_REST, label, "VA", rule, None, load=connected, first=first, percent=percent)
-        return self._office_sockets(demand, loads)
+        self.sockets_va += demand
+        return demand
 
-    def _office_sockets(self, demand: float, loads: list[Connected]) -> float:
-        """Return receptacles of banks and offices: after demand factors not under 1 VA/ft², which is not reduced.
+    def office_sockets(self) -> None:
+        """Add to the receptacles of banks and offices what they lack of 1 VA/ft², which is not reduced.
 
+        All of them below are one sum, and so are the areas, on whatever board each is entered.
         Source: 220.14(K); 2017 lacks the words of demand factors: the safe side is taken there too.
         """
-        area = self.board.spec.area
-        if area is None or area.occupancy not in _OFFICES:
-            return demand
-        by_area = area.floor_area_ft2 * self.edition.figure("office_receptacle_va_per_ft2")
+        spec = self.board.spec.area
+        areas = [*([spec] if spec else []), *(each.spec for each in self.board.areas)]
+        ft2 = sum(each.floor_area_ft2 for each in areas if each.occupancy in _OFFICES)
+        if not ft2 or not self.sockets_va:
+            return
+        by_area = ft2 * self.edition.figure("office_receptacle_va_per_ft2")
         label, rule = Message("Receptacles of an office"), self.edition.cite("office_receptacles")
         because = Message("1 VA/ft² at least, not reduced")
-        if by_area > demand:
-            self.settled = frozenset(load.id for load in loads)
-        return self.sheet.apply(LARGER, label, "VA", rule, because, counted=demand, by_area=by_area)
+        counted = self.sheet.apply(LARGER, label, "VA", rule, because, counted=self.sockets_va, by_area=by_area)
+        self.sockets_beyond, self.sockets_va = counted - self.sockets_va, counted
+        if self.sockets_beyond:
+            self.parts.append(self.sockets_beyond)
 
     def _kitchen(self, loads: list[Connected]) -> float:
         edition, sheet = self.edition, self.sheet
