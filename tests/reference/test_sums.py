@@ -363,9 +363,8 @@ def test_receptacles_of_an_office_are_held_against_its_area_wherever_they_stand(
     both = [{**lights, "id": "a", "parent": "one"}, {**plugs, "id": "c", "parent": "one"}]
     alone = nodes_of(board("one", **area), *both, system="208Y/120")
     assert alone["one"]["demand_va"] == pytest.approx(expected)
-    assert sum(found["f0"]["amps"].values()) == pytest.approx(
-        sum(alone["one"]["amps"].values()), rel=1e-2
-    )  # volts are named rounded
+    if not behind:  # a transformer passes a leg's load to two lines
+        assert sum(found["f0"]["amps"].values()) == pytest.approx(sum(alone["one"]["amps"].values()))
 
 
 @settings(max_examples=30, deadline=None)

@@ -69,7 +69,10 @@ def area_demand(specs: Sequence[AreaSpec], edition: Edition, sheet: Sheet) -> fl
 
 
 def steps_of(spec: AreaSpec, edition: Edition) -> str:
-    """Return the occupancy by whose steps an area's lighting is reduced, "" where it counts in full."""
+    """Return the occupancy by whose steps an area's lighting is reduced, "" where it counts in full.
+
+    Source: Table 220.42 (2023: 220.45).
+    """
     row = _row(spec, edition)
     known = {each["demand"] for each in edition.table("lighting_demand_other").rows
              if each["set"] == edition.lighting_demand_set}  # fmt: skip
