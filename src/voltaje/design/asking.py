@@ -8,7 +8,7 @@ from voltaje.books.answers import Run
 from voltaje.books.questions import Book
 from voltaje.design import show
 from voltaje.design.chain import Pins
-from voltaje.design.drop import Fallen, balanced, falls_of
+from voltaje.design.drop import Fallen, balanced, falls_of, falls_on, voltages_of
 from voltaje.design.leaves import Drawn
 from voltaje.design.solution import NodeSolution
 from voltaje.path.kinds import Kind, LoadKind
@@ -40,6 +40,8 @@ class Asking:
         most = max(solved.amps.values()) * drawn.installed_factor
         power_factor = load.power_factor if load else balanced(drawn.flows, solved.system, solved.legs)
         falls = () if power_factor else falls_of(drawn.flows, solved.system, solved.legs, before)
+        if drawn.shared:  # its neutral brings back the others' current too
+            falls = falls_on([drawn.shared.flow], solved.system, voltages_of(solved.system, solved.legs, False), before)
         role = role_of(node, above)
         run = Run(
             amps=amps,
@@ -78,10 +80,14 @@ class Asking:
 
     def _bundled(self, solved: NodeSolution, drawn: Drawn) -> int:
         """A neutral that carries mostly nonlinear load counts as current-carrying on a four-wire wye."""
-        four_wire = len(solved.legs) == _THREE_PHASE and solved.system.line_to_neutral_v
+        legs, share = len(solved.legs), drawn.nonlinear_share
+        if drawn.shared:
+            legs = sum(1 for amps in drawn.shared.flow.level.values() if amps)
+            share = drawn.shared.nonlinear
+        four_wire = legs == _THREE_PHASE and solved.system.line_to_neutral_v and not solved.system.high_leg
         if not four_wire or not self.book.counts_nonlinear_neutral:
             return 0
-        return _FOUR_CARRY if drawn.nonlinear_share > _MOST_OF_IT else 0
+        return _FOUR_CARRY if share > _MOST_OF_IT else 0
 
     def _ambient(self, node: Node) -> float | None:
         """Return a run's own ambient, else the job's; that is of the air, and not for what lies in the ground."""

@@ -186,54 +186,6 @@ def in_full(node: Node, solved: NodeSolution, error: Refused) -> None:
     solved.findings.append(Finding(Severity.STOP, "demand.no_rule", message, None, f"{node.id}.{error.field}", mend))
 
 
-def shared_neutrals(circuits: Iterable[Node], nodes: dict[str, NodeSolution], book: Book) -> None:
-    """Circuits that share a neutral: on one leg they load it with their sum; some books allow none at all."""
-    groups: dict[str, list[Node]] = {}
-    for child in circuits:
-        if not child.load or not child.load.neutral_group:
-            continue
-        others = groups.setdefault(child.load.neutral_group, [])
-        legs, solved = nodes[child.id].legs, nodes[child.id]
-        clash = next((other for other in others if set(nodes[other.id].legs) & set(legs)), None)
-        if others and not book.shares_neutrals:
-            message = Message(
-                "Shares its neutral with {other}: each final circuit has its own.", other=_named(others[0])
-            )
-            mend = Message("Give each circuit a neutral of its own, or make them one circuit with one device.")
-            solved.findings.append(
-                Finding(Severity.STOP, "neutral.shared", message, book.shared_neutral_rule, child.id, mend)
-            )
-        elif clash:
-            leg = next(leg for leg in legs if leg in nodes[clash.id].legs)
-            message = Message(
-                "Shares its neutral with {other} on the same leg, {leg}: it carries both.", other=_named(clash), leg=leg
-            )
-            mend = Message("Move one of them to another leg.")
-            solved.findings.append(
-                Finding(Severity.STOP, "neutral.shared_on_one_leg", message, book.shared_neutral_rule, child.id, mend)
-            )
-        others.append(child)
-
-
-def unlike_devices(circuits: Sequence[NodeSolution], book: Book) -> None:
-    """Circuits that share a neutral behind unlike devices: every conductor suits the larger, the neutral too."""
-    groups: dict[str, list[NodeSolution]] = {}
-    for each in circuits:
-        if each.node.load and each.node.load.neutral_group and each.design:
-            groups.setdefault(each.node.load.neutral_group, []).append(each)
-    for group in groups.values():
-        devices = {each.design.choice.device_a for each in group if each.design}
-        if len(devices) < 2 or not book.shares_neutrals:  # noqa: PLR2004
-            continue
-        most = Figure(max(devices), "A")
-        message = Message("Unlike devices on one neutral: every conductor, the neutral too, suits the larger, {most}.",
-                          most=most)  # fmt: skip
-        mend = Message("Take like devices with a common trip, and conductors of one size.")
-        for each in group:
-            rule, where = book.shared_neutral_rule, each.node.id
-            each.findings.append(Finding(Severity.WARN, "neutral.unlike_devices", message, rule, where, mend))
-
-
 def _named(node: Node) -> str:
     return node.name or node.id
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from voltaje.books.answers import AreaBelow, BoardDemand, BoardFacts, Connected
 from voltaje.books.questions import Book, Demands
-from voltaje.design import checks, houses, show
+from voltaje.design import checks, houses, shared_neutrals, show
 from voltaje.design.currents import fill, flow_of, neutral_load, nonlinear_share, sets_together
 from voltaje.design.leaves import Drawn, Flow, Leaf, Rising, lump, reduced, spread
 from voltaje.design.loads import Loads
@@ -67,7 +67,7 @@ class Upward:
         pinned = node.run.pins.demand_va
         solved.demand_va = pinned or demand.demand_va
         checks.pinned_demand(node, demand.demand_va, solved, self.book)
-        checks.shared_neutrals(self.children[node.id], self.nodes, self.book)
+        shared_neutrals.together(self.children[node.id], self.nodes, self.rising, self.book)
         checks.ways(node, self.children[node.id], self.nodes, self.book)
         checks.unknown_below(node, rises, mine, solved)
         below, factors = self._with_area(node, below, demand, system, legs)

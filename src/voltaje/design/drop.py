@@ -82,9 +82,14 @@ def balanced(flows: Sequence[Flow], system: System, legs: Legs) -> float | None:
 
 def falls_of(flows: Sequence[Flow], system: System, legs: Legs, before: Fallen) -> tuple[Fall, ...]:
     """Return the voltages that a run to unlike legs brings down, with the currents that do it."""
+    return falls_on(flows, system, voltages_of(system, legs, board=True), before)
+
+
+def falls_on(flows: Sequence[Flow], system: System, voltages: Sequence[Legs], before: Fallen) -> tuple[Fall, ...]:
+    """Return some voltages that currents bring down, with what of them does it: of the lines, of the neutral."""
     volts = system.phasors()
     found = []
-    for voltage in voltages_of(system, legs, board=True):
+    for voltage in voltages:
         along = volts[voltage[0]] - (volts[voltage[1]] if len(voltage) > 1 else 0)
         turn = along.conjugate() / abs(along)
         for flow in flows:
@@ -172,7 +177,9 @@ def _fall_v(run: Run, fall: Fall, choice: Choice, neutral: str, book: Book, shee
 
 
 def _part(run: Run, fall: Fall, wire: _Wire, sets: int, book: Book, sheet: Sheet) -> float:
-    unity = all(abs(amps.imag) <= _ALIKE * abs(amps) for amps in (fall.line, fall.neutral))
+    # Against the larger of the two: a neutral on which nothing is left has but the dust of what cancelled there.
+    dust = _ALIKE * max(abs(fall.line), abs(fall.neutral))
+    unity = all(abs(amps.imag) <= dust for amps in (fall.line, fall.neutral))
     found = book.impedance(run, wire.size, unity)
     length = (run.length_m or 0.0) / found.unit_m
     if found.along:

@@ -53,6 +53,7 @@ class Drawn:
     continuous: by leg, with the current it goes with: of the flow that asks most of the leg [A]
     installed_factor: its conductors carry so many times its current as installed
     dwelling: a dwelling's own sheet, which says what its run is made of
+    shared: of a circuit that shares its neutral: what all of them draw together, None of any other
     """
 
     flows: list[Flow] = field(default_factory=list)
@@ -61,6 +62,14 @@ class Drawn:
     nonlinear_share: float = 0.0
     installed_factor: float = 1.0
     dwelling: DwellingDemand | None = None
+    shared: Shared | None = None
+
+
+class Shared(NamedTuple):
+    """What circuits of one neutral draw together while all run, and what share of it is nonlinear."""
+
+    flow: Flow
+    nonlinear: float
 
 
 @dataclass(slots=True)

@@ -64,9 +64,22 @@ def place(circuits: Iterable[Node], system: System, legs: Legs, way_columns: int
             taken.update(free)
             placed[node.id] = legs_at(free[0], poles, legs, way_columns)
             continue
-        placed[node.id] = tuple(order[(place_of + step) % len(order)] for step in range(poles))
+        start = place_of + (_step_aside(order, place_of, _neighbours(node, circuits, placed)) if poles == 1 else 0)
+        placed[node.id] = tuple(order[(start + step) % len(order)] for step in range(poles))
         place_of += poles
     return placed
+
+
+def _neighbours(node: Node, circuits: Iterable[Node], placed: dict[str, Legs]) -> set[str]:
+    """Return the legs that are taken by circuits which share a node's neutral."""
+    group = node.load.neutral_group if node.load else ""
+    sharing = [each for each in circuits if group and each.load and each.load.neutral_group == group]
+    return {leg for each in sharing for leg in placed.get(each.id, ())}
+
+
+def _step_aside(order: Legs, place_of: int, taken: set[str]) -> int:
+    """Return how many legs further one is free of those taken [count]; none where all are."""
+    return next((at for at in range(len(order)) if order[(place_of + at) % len(order)] not in taken), 0)
 
 
 def circuits_on(job: Job, board: str, columns: int) -> tuple[dict[str, Placed], Legs]:

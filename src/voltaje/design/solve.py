@@ -35,6 +35,7 @@ from voltaje.design.panel_checks import panel
 from voltaje.design.placing import place
 from voltaje.design.record import what_changed
 from voltaje.design.services import limits, services
+from voltaje.design.shared_neutrals import one_size
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.transformers import faults, inside
 from voltaje.design.transformers.on_path import judge_of, secondaries
@@ -118,7 +119,7 @@ class _Solver:
             checks.device_against_largest(node, self.nodes[node.id], circuits, self.book)
             if node.kind is Kind.BOARD:
                 panel(node, self.nodes[node.id], circuits, self.book)
-                checks.unlike_devices(circuits, self.book)
+                one_size(circuits, self.book)
                 feeding_back.bus(node, self.nodes[node.id], circuits, self.upward.rising[node.id].back, self.book)
         self._keep_boards()
         findings = [*self._about_the_book(), *what_changed(self.job, self.nodes)]
