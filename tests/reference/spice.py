@@ -30,12 +30,16 @@ class Netlist:
             self.lines.append(f"L{name} {middle} {end} {ohms.imag / (2 * math.pi * FREQUENCY):.12g}")
 
     def winding(self, name, primary, secondary, ratio):
-        """Two windings on one core, each between two nodes; ratio: secondary volts to primary volts."""
+        """Two windings on one core, each between two nodes; the secondary's current is among the answers.
+
+        ratio: secondary volts to primary volts
+        """
         (start, end), (hot, cold) = primary, secondary
         self.lines.append(f"E{name} {name}x {cold} {start} {end} {ratio:.12g}")
         self.lines.append(f"R{name}w {name}x {name}y 1e-4")  # ideal sources may not close a ring
         self.lines.append(f"V{name} {name}y {hot} DC 0 AC 0")
         self.lines.append(f"F{name} {start} {end} V{name} {ratio:.12g}")
+        self.asked.append(f"v{name}#branch".lower())
 
     def draw(self, name, start, end, amps):
         """A load that draws a phasor of current, whatever its voltage."""

@@ -10,7 +10,9 @@ from hypothesis import strategies as st
 from tests.reference.spice import Netlist
 from voltaje.design.path_flow import path_flow
 from voltaje.design.solve import solve
+from voltaje.design.transformers.made import made_of
 from voltaje.errors import Refused
+from voltaje.physics.currents import Placed, leg_currents, total
 from voltaje.physics.fault import behind
 from voltaje.systems import SYSTEMS
 from voltaje.tools.solve import read_document
@@ -41,6 +43,15 @@ CASES = {
     "open delta": ("480 3ph", BANK | {"secondary": "240 3ph", "units": "2", "unit_primary_v": "480",
                    "unit_secondary_v": "240"}, (480, 240),
                    [("L1", "L2", "o1", "o2"), ("L2", "L3", "o2", "o3")], {}),
+    # One unit's middle is brought out: half a winding each side of it.
+    "high leg": ("480 3ph", BANK | {"secondary": "240/120 high-leg", "unit_primary_v": "480",
+                 "unit_secondary_v": "240"}, (480, 240),
+                 [("L1", "L2", "o1", "o2"), ("L2", "L3", "o2", "o3"), ("L3", "L1", "o3", "0", 0.5),
+                  ("L3", "L1", "0", "o1", 0.5)], {"n": "0"}),
+    "open high leg": ("480 3ph", BANK | {"secondary": "240/120 high-leg", "units": "2", "unit_primary_v": "480",
+                      "unit_secondary_v": "240"}, (480, 240),
+                      [("L1", "L2", "o1", "o2"), ("L3", "L1", "o3", "0", 0.5), ("L3", "L1", "0", "o1", 0.5)],
+                      {"n": "0"}),
 }  # fmt: skip
 
 
@@ -59,28 +70,37 @@ def job_of(case, loads=()):
     return read_document({"format": "voltaje-job", "version": 1, "name": "U", "book": "NEC 2023", "nodes": nodes})
 
 
-def simulated(case, draws):
-    """Volts of the outputs and the supply's line currents, by ngspice: each unit two windings with its impedance."""
+def simulated(case, draws, entries=None, bolted=False):
+    """Volts of the outputs and the supply's line currents, by ngspice: each unit two windings with its impedance.
+
+    Besides, the current of each secondary, and where the lines are bolted together that of each line.
+    """
     supply, entered, (high, low), units, same = CASES[case]
+    entered = entered | (entries or {})
     net = Netlist()
     for line, volts in SYSTEMS[supply].phasors().items():
         net.source(f"s{line}", line, volts)
     size = float(entered["impedance_percent"]) / 100 * low**2 / (float(entered["kva"]) * 1000)
     ohms = size * cmath.exp(1j * math.atan(float(entered["x_over_r"])))
-    for at, (start, end, hot, cold) in enumerate(units):
-        net.winding(f"w{at}", (start, end), (f"x{at}", cold), low / high)
-        net.impedance(f"z{at}", f"x{at}", hot, ohms - 1e-4)  # so much a winding of the netlist has
+    for at, (start, end, hot, cold, *part) in enumerate(units):
+        of_it = part[0] if part else 1
+        net.winding(f"w{at}", (start, end), (f"x{at}", cold), low / high * of_it)
+        net.impedance(f"z{at}", f"x{at}", hot, ohms * of_it - 1e-4)  # so much a winding of the netlist has
     if not same:  # an output on its own hangs in the air: held by next to nothing
         net.impedance("earth", "o3", "0", 1e6 + 0j)
     for at, (one, other, amps) in enumerate(draws):
         net.draw(f"d{at}", same.get(one, one), same.get(other, other), amps)
-    outputs = sorted({end for unit in units for end in unit[2:] if end.startswith("o")})
+    outputs = sorted({end for unit in units for end in unit[2:4] if end.startswith("o")})
+    for each in outputs if bolted else ():
+        net.probe(f"bolt{each}", each, "fault")
     for each in outputs:
         net.voltage(each)
     found = net.solve()
     volts = {each: found[f"v({each})"] for each in outputs} | {"n": 0j}
     volts |= {one: SYSTEMS[supply].phasors()[other] for one, other in same.items() if other in LINES}
-    return volts, {line: -found[f"vs{line}#branch".lower()] for line in SYSTEMS[supply].phasors()}
+    amps = {line: -found[f"vs{line}#branch".lower()] for line in SYSTEMS[supply].phasors()}
+    coils = [found[f"vw{at}#branch"] for at in range(len(units))]
+    return volts, amps, coils, [found[f"vbolt{each}#branch"] for each in outputs if bolted]
 
 
 def ends(legs):
@@ -93,7 +113,9 @@ def some_loads(case):
     if system.phases == 1:
         legs = st.just(("L1", "L2"))
     else:
-        legs = st.sampled_from([*PAIRS, *((line,) for line in LINES if system.line_to_neutral_v)])
+        legs = st.sampled_from(
+            [*PAIRS, *((line,) for line in LINES if system.line_to_neutral_v and line != system.high_leg)]
+        )
     return st.lists(st.tuples(st.integers(1, 4), legs), min_size=1, max_size=5)
 
 
@@ -104,14 +126,14 @@ def test_volts_behind_and_currents_before_are_the_simulator_s(case, data):
     loads = data.draw(some_loads(case))
     job = job_of(case, loads)
     solution, system = solve(job), SYSTEMS[CASES[case][1]["secondary"]]
-    idle, _amps = simulated(case, [])
+    idle = simulated(case, [])[0]
     draws = []
     for kva, legs in loads:
         one, other = ends(legs)
         across = idle[one] - idle[other]
         nominal = system.line_to_line_v if len(legs) > 1 else system.line_to_neutral_v
         draws.append((one, other, kva * 1000 / nominal * across / abs(across)))
-    volts, amps = simulated(case, draws)
+    volts, amps, *_rest = simulated(case, draws)
     flow = path_flow("src", job, solution)
     for legs in {legs for _kva, legs in loads}:
         one, other = ends(legs)
@@ -126,17 +148,55 @@ def test_loss_inside_is_the_simulator_s_along_each_voltage(case):
     system = SYSTEMS[CASES[case][1]["secondary"]]
     every = (("L1", "L2"),) if system.phases == 1 else PAIRS
     solved = solve(job_of(case, [(3, legs) for legs in every])).nodes["t"]
-    idle, _amps = simulated(case, [])
+    idle = simulated(case, [])[0]
     draws = []
     for legs in every:
         across = idle[ends(legs)[0]] - idle[ends(legs)[1]]
         draws.append((*ends(legs), 3000 / system.line_to_line_v * across / abs(across)))
-    volts, _amps = simulated(case, draws)
+    volts = simulated(case, draws)[0]
     for legs in every:
         before = idle[ends(legs)[0]] - idle[ends(legs)[1]]
         lost = ((before - (volts[ends(legs)[0]] - volts[ends(legs)[1]])) / (before / abs(before))).real
         # What a voltage rises by another's current is not counted on.
         assert solved.unit.falls[legs] == pytest.approx(max(lost, 0) / system.line_to_line_v * 100, rel=1e-3, abs=1e-4)
+
+
+# The coils of each bank in the order of its windings above.
+COILS = {
+    "delta to star": ("l1", "l2", "l3"), "delta to delta": ("l1", "l2", "l3"), "open delta": ("l1", "l2"),
+    "high leg": ("l1", "l2", "l3c", "l3a"), "open high leg": ("l2", "l1c", "l1a"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("case", COILS)
+@settings(max_examples=40, deadline=None)
+@given(st.data(), st.sampled_from([5, 10, 25, 50, 167]), st.floats(1.5, 6), st.floats(0.5, 6))
+def test_every_coil_s_current_and_the_bolted_fault_of_random_banks(case, data, kva, z_percent, ratio):
+    entries = {"kva": str(kva), "impedance_percent": f"{z_percent:.4f}", "x_over_r": f"{ratio:.4f}"}
+    supply, entered = CASES[case][:2]
+    system = SYSTEMS[entered["secondary"]]
+    read = read_document({"format": "voltaje-job", "version": 1, "name": "B", "book": "NEC 2023", "nodes": [
+        {"id": "src", "kind": "source", "system": supply},
+        {"id": "t", "kind": "transformer", "parent": "src", "transformer": entered | entries},
+    ]})  # fmt: skip
+    made = made_of(read.nodes[1].transformer, SYSTEMS[supply], LINES)
+    loads = data.draw(some_loads(case))
+    drawn = total([leg_currents(Placed(kva * 1000, 1.0, legs), system) for kva, legs in loads], system)
+    work = made.at_work(SYSTEMS[supply], LINES, drawn)
+    idle, draws = simulated(case, [], entries)[0], []
+    for load_kva, legs in loads:
+        one, other = ends(legs)
+        across = idle[one] - idle[other]
+        nominal = system.line_to_line_v if len(legs) > 1 else system.line_to_neutral_v
+        draws.append((one, other, load_kva * 1000 / nominal * across / abs(across)))
+    coils = simulated(case, draws, entries)[2]
+    for name, amps in zip(COILS[case], coils, strict=True):
+        assert abs(work.amps[name]) == pytest.approx(abs(amps), rel=1e-3, abs=0.05)
+    hardest = max(abs(amps) for amps in simulated(case, [], entries, bolted=True)[3])
+    plate = made.plate
+    assert plate.kva * 1000 / (ROOT * plate.secondary_v) / (made.fault_percent / 100) == pytest.approx(
+        hardest, rel=0.01
+    )
 
 
 def test_what_goes_through_by_the_textbook():

@@ -35,7 +35,8 @@ _VA_IN_KVA, _HUNDRED = 1000.0, 100.0
 class Made(NamedTuple):
     """What a transformer is made of, at work between its two systems.
 
-    units, unit_kva: of how many [count, kVA each]; rated: of each coil [V]; maps: volts and currents through it
+    units, unit_kva: of how many [count, kVA each]; maps: volts and currents through it
+    rated: of each coil [V]; of half a winding that of the whole, by which its amperes are held against the unit's kVA
     share: the volts it makes of its nominal supply, of its secondary's nominal [factor]; turn: how far they turn [rad]
     winding_percent: of the rated volts of its hardest coil; capacity_a: of each line behind it [A]
     plate: as one transformer: kVA through it, impedance of one pair of lines
@@ -113,20 +114,25 @@ def made_of(spec: TransformerSpec, primary: System, legs: tuple[str, ...]) -> Ma
 
 def _bank(spec: TransformerSpec, primary: System, legs: tuple[str, ...]) -> Made:
     secondary = spec.secondary
-    if len(legs) < _THREE or len(secondary.legs) < _THREE or secondary.high_leg:
-        raise InputError("made_as", Message("a bank stands between two three-phase systems, without a high leg"))
+    if len(legs) < _THREE or len(secondary.legs) < _THREE or primary.high_leg:
+        raise InputError("made_as", Message("a bank stands between two three-phase systems, on one without a high leg"))
     high, low = _unit_volts(spec)
-    letters = OPEN
-    if spec.units != _TWO:
+    tapped, letters = bool(secondary.high_leg), OPEN
+    if spec.units != _TWO and tapped:
+        # A high leg is made by a delta one of whose units has its middle brought out.
+        letters = "Yd" if spec.connection[:1].upper() == "Y" else "Dd"
+    elif spec.units != _TWO:
         sides = connection(spec.connection, secondary) or connection("", secondary)
         letters = f"{sides.primary}{sides.secondary.lower()}" if sides else "Dy"
-    elif secondary.line_to_neutral_v:
+    elif secondary.line_to_neutral_v and not tapped:
         raise InputError("units", Message("two units stand in open delta, which has no neutral"))
     part = 1 + spec.tap / _HUNDRED
     turns = (high, low * part) if spec.taps_on == "secondary" else (high * part, low)
     ohms = _ohms(spec, low / (spec.kva * _VA_IN_KVA / low))
-    made = joined(letters, turns)
-    coils = tuple(coil._replace(ohms=ohms) if coil.id.startswith("l") else coil for coil in made.coils)
+    made = joined(letters, turns, tapped)
+    # Half a winding has half of its impedance.
+    coils = tuple(coil._replace(ohms=ohms * coil.turns / turns[1]) if coil.id.startswith("l") else coil
+                  for coil in made.coils)  # fmt: skip
     inputs = list(zip(CONDUCTORS, HIGH, strict=False))
     if letters == "Yy" and primary.line_to_neutral_v:
         inputs.append(("N", "N"))
@@ -305,8 +311,10 @@ def _supply(system: System, legs: tuple[str, ...]) -> Phasors:
 
 
 def _balanced(system: System, legs: tuple[str, ...]) -> Phasors:
+    """Return an ampere in each line, of a load on them alone: along its volts to the middle of them."""
     volts = system.phasors()
-    return _phasors({leg: volts[leg] / abs(volts[leg]) for leg in legs})
+    middle = sum(volts[leg] for leg in legs) / len(legs) if system.high_leg else 0j
+    return _phasors({leg: (volts[leg] - middle) / abs(volts[leg] - middle) for leg in legs})
 
 
 def _first(found: Phasors, legs: tuple[str, ...]) -> complex:

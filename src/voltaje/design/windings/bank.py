@@ -73,8 +73,19 @@ def _tried(unit: Unit, connection: str, tap: float, supply_v: float, wanted_v: f
     return Candidate(connection, tap, abs(line), percent, error, windings, (primary, secondary), percent > most_percent)
 
 
-def joined(connection: str, turns: tuple[float, float]) -> Windings:
-    """Return the coils of a bank, joined: the first letter is its primary's, Vv the open delta of two units."""
+def joined(connection: str, turns: tuple[float, float], tapped: bool = False) -> Windings:
+    """Return the coils of a bank, joined: the first letter is its primary's, Vv the open delta of two units.
+
+    tapped: the secondary between the first line and the third has its middle brought out, as n: a high-leg bank
+    """
+    if connection == OPEN and tapped:
+        coils = (
+            Coil("h1", "unit 1", turns[0], "C", "C2"),
+            Coil("h2", "unit 2", turns[0], "A", "A2"),
+            *_halves("l1", "unit 1", turns[1]),
+            Coil("l2", "unit 2", turns[1], "a", "a2"),
+        )
+        return Windings(coils, (("C2", "A"), ("A2", "B"), ("a2", "b")))
     if connection == OPEN:
         coils = (
             Coil("h1", "unit 1", turns[0], "A", "A2"),
@@ -87,9 +98,17 @@ def joined(connection: str, turns: tuple[float, float]) -> Windings:
     joints: list[Joint] = []
     for side, (letter, lines) in enumerate(zip(connection.upper(), (HIGH, LOW), strict=True)):
         for at, line in enumerate(lines):
+            if tapped and side and at == len(lines) - 1:
+                made.extend(_halves(f"l{at + 1}", f"unit {at + 1}", turns[side]))
+                continue
             made.append(Coil(f"{'hl'[side]}{at + 1}", f"unit {at + 1}", turns[side], line, f"{line}2"))
             joints.append((f"{line}2", lines[(at + 1) % _THREE] if letter == "D" else "Nn"[side]))
     return Windings(tuple(made), tuple(joints))
+
+
+def _halves(name: str, unit: str, turns: float) -> tuple[Coil, Coil]:
+    """Return a secondary from the third line to the first, its middle brought out."""
+    return Coil(f"{name}c", unit, turns / 2, "c", "n"), Coil(f"{name}a", unit, turns / 2, "n", "a")
 
 
 class Thought(NamedTuple):
