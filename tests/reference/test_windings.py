@@ -311,3 +311,40 @@ def test_what_is_entered_wrong_is_said_at_its_field(asked, field):
     with pytest.raises(InputError) as refused:
         tools()["vector-group"].run(asked)
     assert refused.value.field == field
+
+
+# One winding with taps: volts go with turns, in whichever direction they are asked for
+
+
+TAPS = st.lists(st.sampled_from([50, 65, 80, 90, 95, 100, 105, 110]), min_size=1, max_size=6, unique=True)
+
+
+@few
+@given(st.floats(100, 600), st.floats(0.6, 1.2), st.floats(100, 4000), TAPS)
+def test_a_tap_for_the_volts_wanted_is_the_nearest_there_is(from_v, part, turns, taps):
+    wanted = from_v * part
+    asked = {"kind": "tapped", "from_v": from_v, "to_v": wanted, "turns": turns, "taps": taps}
+    loaded = auto(**asked)
+    each = [from_v * tap / 100 for tap in {*taps, 100}]
+    assert abs(loaded["output_v"] - wanted) == pytest.approx(min(abs(volts - wanted) for volts in each))
+    fed = auto(**asked, to_tap=turns)
+    each = [from_v * 100 / tap for tap in {*taps, 100}]
+    # Where it is fed the volts are as one over the turns: nearest by turns.
+    assert fed["output_v"] == pytest.approx(min(each, key=lambda volts: abs(1 / volts - 1 / wanted)))
+    at = {"0": 0.0, **{f"{tap}": tap / 100 * from_v for tap in taps}}
+    for row in loaded["between_v"]:
+        assert row["volts"] == pytest.approx(abs(at[f"{row['to']:g}"] - at[f"{row['from']:g}"]))
+
+
+@few
+@given(st.floats(100, 600), st.floats(0.7, 1.3), st.floats(100, 4000))
+def test_without_taps_it_is_fed_at_the_very_turn(from_v, part, turns):
+    found = auto(kind="tapped", from_v=from_v, to_v=from_v * part, turns=turns, to_tap=turns * min(part, 1))
+    assert found["output_v"] == pytest.approx(from_v * part)
+    assert found["fed_turns"] * found["volts_per_turn"] == pytest.approx(from_v)
+    assert found["load_va"] is found["series_a"] is None  # nobody said a load: volts and ratio stand without one
+    assert found["built_percent"] == pytest.approx((1 - min(part, 1 / part)) * 100)
+
+
+def auto(**asked):
+    return tools()["autotransformer"].run(asked)["result"]

@@ -15,6 +15,7 @@ from voltaje.sheet import Sheet
 from voltaje.systems import system_of
 from voltaje.tools.answer import Json
 
+_NEAR_PERCENT = 2.5  # of what is wanted: common practice
 _OF_SYSTEM = 0.03  # of the volts wanted: nearer names are one system
 
 
@@ -28,6 +29,10 @@ class Fed(Protocol):
     @property
     def from_v(self) -> float:
         """What it is fed with [V]."""
+
+    @property
+    def to_v(self) -> float | None:
+        """What is wanted [V]."""
 
     @property
     def kva(self) -> float | None:
@@ -56,7 +61,7 @@ def said_of(asked: Fed, result: Json, sheet: Sheet) -> list[Finding]:
             Message(
                 "It lets more through in a fault than a unit of two windings: only its series part holds back, {share} "
                 "of the load's base.",
-                share=Figure(result["built_va"] / result["load_va"] * 100, "%", 1),
+                share=Figure(result["built_percent"], "%", 1),
             ),
             None,
             "load_va",
@@ -64,6 +69,8 @@ def said_of(asked: Fed, result: Json, sheet: Sheet) -> list[Finding]:
     ]
     said.append(_needed(asked, result))
     try:
+        if result["input_a"] is None:
+            raise OutsideTable("load_va", Message("no load is given"))
         side = asked.book.asked(Transformers).side(result["input_a"], "primary", "autotransformer", sheet)
     except OutsideTable:
         result["device_max_a"] = None  # under the smallest standard rating
@@ -73,6 +80,12 @@ def said_of(asked: Fed, result: Json, sheet: Sheet) -> list[Finding]:
         )
         said.append(Finding(Severity.NOTE, "auto.device", words, side.rule, "from_v"))
         result["device_max_a"] = side.most_a
+    off = (result["output_v"] / asked.to_v - 1) * 100 if asked.to_v else 0.0
+    if exceeds(abs(off), _NEAR_PERCENT):
+        message = Message("It gives {volts}, {off} off the {wanted} wanted.", volts=Figure(result["output_v"], "V", 1),
+                          off=Figure(off, "%", 1), wanted=Figure(asked.to_v or 0.0, "V", 1))  # fmt: skip
+        mend = Message("Another tap, another unit, or a boost beside it.")
+        said.insert(0, Finding(Severity.WARN, "auto.not_near", message, None, "to_v", mend))
     if result.get("winding_percent", 0.0) > MOST_PERCENT:
         message = Message(
             "The winding stands at {percent} of its rating.", percent=Figure(result["winding_percent"], "%")

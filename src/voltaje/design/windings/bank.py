@@ -78,6 +78,7 @@ def joined(connection: str, turns: tuple[float, float], tapped: bool = False) ->
 
     tapped: the secondary between the first line and the third has its middle brought out, as n: a high-leg bank
     """
+    coils: tuple[Coil, ...]
     if connection == OPEN and tapped:
         coils = (
             Coil("h1", "unit 1", turns[0], "C", "C2"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Annotated, Any
 
-from voltaje.design.windings.auto import Stacked, every_stacking, tapped
+from voltaje.design.windings.auto import Stacked, every_stacking
 from voltaje.design.windings.bank import MOST_PERCENT
 from voltaje.errors import InputError
 from voltaje.formula import Formula
@@ -19,6 +19,7 @@ from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
 from voltaje.tools.autos import node_of, said_of
 from voltaje.tools.conductors import OfABook
+from voltaje.tools.tapped import volts_of
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
 _KIND, _VOLTS_OF, _LOAD = Message("Kind"), Message("Volts"), Message("Load")
@@ -96,8 +97,8 @@ class AutoAsked(OfABook):
     taps: Annotated[
         list[float] | None,
         Ask(
-            several(number(0, 100, "%"), 20),
-            "per cent of the winding",
+            several(number(0, 150, "%"), 20),
+            "per cent of the winding; over 100 where it goes on beyond",
             Message("Taps"),
             _KIND,
             "%",
@@ -108,7 +109,7 @@ class AutoAsked(OfABook):
         tuple[float, bool] | None,
         Ask(
             _TAP,
-            "where it is fed, in turns or per cent; the whole winding where not given",
+            "where it is fed, in turns or per cent; by the volts wanted, or the whole winding, where not given",
             Message("Fed at"),
             _KIND,
             when=("kind", (TAPPED,)),
@@ -116,7 +117,7 @@ class AutoAsked(OfABook):
     ] = None
     to_tap: Annotated[
         tuple[float, bool] | None,
-        Ask(_TAP, "where it is loaded", Message("Loaded at"), _KIND, when=("kind", (TAPPED,))),
+        Ask(_TAP, "where it is loaded, or give the volts", Message("Loaded at"), _KIND, when=("kind", (TAPPED,))),
     ] = None
     from_v: Annotated[
         float, Ask(VOLTS, "that it is fed with; line to line on three phase", Message("Fed with"), _VOLTS_OF, "V")
@@ -137,7 +138,8 @@ def solve(asked: AutoAsked) -> Answered:
     findings = list(said_of(asked, result, sheet))
     nodes: tuple[Json, ...] = ()
     if asked.kind in (WYE, OPEN):
-        node = node_of(asked.kind == WYE, (asked.from_v, result["output_v"]), result["load_va"])
+        load_va = result["load_va"]
+        node = node_of(asked.kind == WYE, (asked.from_v, result["output_v"]), load_va) if load_va else None
         nodes = (node,) if node else ()
     return Answered(asked.book, result, sheet.steps, findings, _heads(result), {"asked": asked, **facts}.copy, nodes)
 
@@ -168,7 +170,7 @@ def _two_winding(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
     else:
         best = (fitting or tried)[0]
     load = _load(asked, best)
-    at_work = {each.stacking: each for each in every_stacking(turns, asked.from_v, load)}
+    at_work = {each.stacking: each for each in every_stacking(turns, asked.from_v, load or 1.0)}
     best = at_work[best.stacking]
     sheet.apply(_QUICK_SUM, Message("Quick test, aiding: the sum"), "V", None, None, high=turns[0], low=turns[1])
     sheet.apply(_QUICK_DIFFERENCE, Message("Opposing: the difference"), "V", None, None, high=turns[0], low=turns[1])
@@ -183,21 +185,22 @@ def _two_winding(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
         load_turns=abs(rated[best.stacking.output]),
         source_turns=abs(rated[best.stacking.input]),
     )
-    _split((best.series_v, best.series_a), best.common_v, sheet)
-    _built(best.series_v, best.series_a, load, _SERIES, sheet)
-    result = _json(best) | {"load_va": load, "candidates": [_json(each) for each in at_work.values()]}
-    result["windings"] = _by_rating(asked, best)
+    if load is not None:
+        _split((best.series_v, best.series_a), best.common_v, sheet)
+        _built(best.series_v, best.series_a, load, _SERIES, sheet)
+    found = [_json(each, load is not None) for each in at_work.values()]
+    result = _json(best, load is not None) | {"candidates": found, "windings": _by_rating(asked, best)}
     return result, {"best": best, "coils": best.coils, "joints": best.joints, "found": best.found}
 
 
-def _load(asked: AutoAsked, best: Stacked) -> float:
-    """Return the load [VA]: as given, in amperes, or what the unit's windings carry."""
+def _load(asked: AutoAsked, best: Stacked) -> float | None:
+    """Return the load [VA]: as given, in amperes, or what the unit's windings carry; None where nothing tells."""
     if asked.load_va is not None:
         return asked.load_va
     if asked.load_a is not None:
         return asked.load_a * best.output_v
     if asked.kva is None:
-        raise InputError("load_va", Message("give a load, or the unit's kVA"))
+        return None
     rated_a = {"H": asked.kva * 1000 / (asked.high_v or 1), "X": asked.kva * 1000 / (asked.low_v or 1)}
     # At one volt-ampere each winding carries so much: the first to reach its rating sets what the unit can.
     each = ((best.stacking.series, best.series_a), (best.stacking.common, best.common_a))
@@ -231,8 +234,9 @@ def _split(series: tuple[float, float], common_v: float, sheet: Sheet) -> float:
     )  # fmt: skip
 
 
-def _json(each: Stacked) -> Json:
-    return {
+def _json(each: Stacked, loaded: bool) -> Json:
+    """Return a stacking; without a load its amperes are not known, its ratio and its volts are."""
+    known = {
         "connection": each.stacking.name,
         "additive": each.stacking.additive,
         "output_v": each.output_v,
@@ -245,65 +249,37 @@ def _json(each: Stacked) -> Json:
         "common_a": each.common_a,
         "built_va": each.built_va,
         "load_va": each.load_va,
+        "built_percent": each.built_va / each.load_va * 100,
         "winding_percent": each.winding_percent,
     }
+    carried = ("input_a", "output_a", "series_a", "common_a", "built_va", "load_va")
+    return known if loaded else known | dict.fromkeys(carried)
 
 
 def _tapped(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
-    turns = asked.turns or 100.0
-    if asked.to_tap is None:
-        raise InputError("to_tap", Message("must be given"))
-    source = _in_turns(asked.from_tap, turns) if asked.from_tap else turns
-    load_at = _in_turns(asked.to_tap, turns)
-    for field, at in (("from_tap", source), ("to_tap", load_at)):
-        if at > turns:
-            raise InputError(field, Message("the winding has {turns} turns", turns=f"{turns:g}"))
-    each = asked.from_v / source
-    volts = sheet.apply(
-        _OUTPUT,
-        Message("Output"),
-        "V",
-        None,
-        Message("volts go with turns"),
-        given=asked.from_v,
-        load_turns=load_at,
-        source_turns=source,
-    )
-    sheet.read(each, Message("Each turn"), "V", None)
-    load = asked.load_va or (asked.load_a * volts if asked.load_a else 1000.0)
-    output_a, input_a = load / volts, load / asked.from_v
-    series_v, common_v = abs(asked.from_v - volts), min(asked.from_v, volts)
-    series_a, common_a = (input_a, output_a - input_a) if volts < asked.from_v else (output_a, input_a - output_a)
-    _split((series_v, series_a), common_v, sheet)
-    built = _built(series_v, series_a, load, _SERIES, sheet)
-    taps = [percent / 100 * turns for percent in asked.taps or []]
-    found = tapped(turns, load_at, source, asked.from_v, load)
+    found = volts_of(asked, sheet)
+    at_work = found.pop("found")
+    volts = found["output_v"]
+    load = asked.load_va or (asked.load_a * volts if asked.load_a else None)
     result = {
-        "connection": TAPPED,
-        "output_v": volts,
-        "ratio": source / load_at,
-        "input_a": input_a,
-        "output_a": output_a,
-        "series_v": series_v,
-        "series_a": series_a,
-        "common_v": common_v,
-        "common_a": abs(common_a),
-        "built_va": built,
-        "load_va": load,
-        "volts_per_turn": each,
-        "tap_turns": load_at,
-        "tap_v": [
-            {"tap": percent, "turns": at, "volts": at * each}
-            for percent, at in zip(asked.taps or [], taps, strict=True)
-        ],
-        "candidates": [],
-    }
-    return result, {"found": found}
+        "connection": TAPPED, **found, "ratio": asked.from_v / volts,
+        **_carried(asked.from_v, volts, load, sheet), "candidates": [],
+    }  # fmt: skip
+    return result, {"found": at_work(load or 0.0)}
 
 
-def _in_turns(tap: tuple[float, bool], turns: float) -> float:
-    value, percent = tap
-    return value / 100 * turns if percent else value
+def _carried(from_v: float, to_v: float, load: float | None, sheet: Sheet) -> Json:
+    """Return what the two parts of one winding stand at, and where a load is known what they carry [V, A, VA]."""
+    high, low = max(from_v, to_v), min(from_v, to_v)
+    series_v = high - low
+    known: Json = {"series_v": series_v, "common_v": low, "load_va": load, "built_percent": series_v / high * 100}
+    if load is None:
+        return known | dict.fromkeys(("input_a", "output_a", "series_a", "common_a", "built_va"))
+    input_a, output_a = load / from_v, load / to_v
+    series_a = min(input_a, output_a)  # the series part lies in the line of the higher volts
+    common_a = _split((series_v, series_a), low, sheet)
+    return known | {"input_a": input_a, "output_a": output_a, "series_a": series_a, "common_a": common_a,
+                    "built_va": _built(series_v, series_a, load, _SERIES, sheet)}  # fmt: skip
 
 
 def _three_phase(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
@@ -311,32 +287,37 @@ def _three_phase(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
         raise InputError("to_v", Message("must be given"))
     wye = asked.kind == WYE
     output = asked.to_v
-    load = asked.load_va or (asked.load_a * output * math.sqrt(_THREE) if asked.load_a else 1000.0)
-    input_a = sheet.apply(_LINE_A, Message("Line current, fed"), "A", None, Message("√3"), va=load, volts=asked.from_v)
-    output_a = sheet.apply(_LINE_A, Message("Line current, load"), "A", None, Message("√3"), va=load, volts=output)
+    load = asked.load_va or (asked.load_a * output * math.sqrt(_THREE) if asked.load_a else None)
     from_phase = to_phase = None
     if wye:
         from_phase = sheet.apply(_PHASE, Message("Phase, fed"), "V", None, None, line=asked.from_v)
         to_phase = sheet.apply(_PHASE, Message("Phase, load"), "V", None, None, line=output)
     low, high = sorted((from_phase, to_phase) if from_phase and to_phase else (asked.from_v, output))
     series_v = sheet.apply(_QUICK_DIFFERENCE, Message("Series winding"), "V", None, None, high=high, low=low)
-    series_a, most = sorted((input_a, output_a))  # the series winding lies in the line of the higher volts
-    because = Message("what the two lines do not share: ampere-turns cancel on the core")
-    common_a = sheet.apply(_QUICK_DIFFERENCE, Message("Common winding"), "A", None, because, high=most, low=series_a)
-    built = _built(series_v, series_a, load, _SERIES_3 if wye else _TWO_SERIES, sheet)
+    carried: Json = dict.fromkeys(("input_a", "output_a", "series_a", "common_a", "built_va"))
+    if load is not None:
+        input_a = sheet.apply(_LINE_A, Message("Line current, fed"), "A", None, Message("√3"), va=load,
+                              volts=asked.from_v)  # fmt: skip
+        output_a = sheet.apply(_LINE_A, Message("Line current, load"), "A", None, Message("√3"), va=load, volts=output)
+        series_a, most = sorted((input_a, output_a))  # the series winding lies in the line of the higher volts
+        because = Message("what the two lines do not share: ampere-turns cancel on the core")
+        label = Message("Common winding")
+        common_a = sheet.apply(_QUICK_DIFFERENCE, label, "A", None, because, high=most, low=series_a)
+        built = _built(series_v, series_a, load, _SERIES_3 if wye else _TWO_SERIES, sheet)
+        carried = {"input_a": input_a, "output_a": output_a, "series_a": series_a, "common_a": common_a,
+                   "built_va": built}  # fmt: skip
+    # Of a star the windings' share is that of the volts; two in open delta carry √3 of a phase between them.
+    share = series_v / high * 100 * (1.0 if wye else _TWO / math.sqrt(_THREE))
     result: Json = {
         "connection": asked.kind,
         "output_v": output,
         "ratio": asked.from_v / output,
         "input_phase_v": from_phase,
         "output_phase_v": to_phase,
-        "input_a": input_a,
-        "output_a": output_a,
+        **carried,
         "series_v": series_v,
-        "series_a": series_a,
         "common_v": low,
-        "common_a": common_a,
-        "built_va": built,
+        "built_percent": share,
         "load_va": load,
         "candidates": [],
     }
@@ -344,27 +325,22 @@ def _three_phase(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
 
 
 def _heads(result: Json) -> tuple[Head, ...]:
+    gives = Head(Message("Gives"), Figure(result["output_v"], "V", 1), "",
+                 Message("{name}", name=result["connection"]))  # fmt: skip
+    if result["load_va"] is None:
+        part = Message("of what goes through it; enter a load for its amperes")
+        return (
+            gives,
+            Head(Message("Built for"), Figure(result["built_percent"], "%", 1), "", part),
+            Head(Message("Series"), Figure(result["series_v"], "V", 1), "", Message("across it")),
+            Head(Message("Common"), Figure(result["common_v"], "V", 1), "", Message("across it"), main=False),
+        )
+    carries = Message("carries {load}", load=Figure(result["load_va"] / 1000, "kVA", 3))
     return (
-        Head(Message("Gives"), Figure(result["output_v"], "V", 1), "", Message("{name}", name=result["connection"])),
-        Head(
-            Message("Built for"),
-            Figure(result["built_va"] / 1000, "kVA", 3),
-            "",
-            Message("carries {load}", load=Figure(result["load_va"] / 1000, "kVA", 3)),
-        ),
-        Head(
-            Message("Series"),
-            Figure(result["series_a"], "A", 2),
-            "",
-            _across_it(result, 0, "series_v"),
-        ),
-        Head(
-            Message("Common"),
-            Figure(result["common_a"], "A", 2),
-            "",
-            _across_it(result, 1, "common_v"),
-            main=False,
-        ),
+        gives,
+        Head(Message("Built for"), Figure(result["built_va"] / 1000, "kVA", 3), "", carries),
+        Head(Message("Series"), Figure(result["series_a"], "A", 2), "", _across_it(result, 0, "series_v")),
+        Head(Message("Common"), Figure(result["common_a"], "A", 2), "", _across_it(result, 1, "common_v"), main=False),
     )
 
 
