@@ -28,7 +28,7 @@ class Tapped(Protocol):
 
     @property
     def turns(self) -> float | None:
-        """Of the whole winding; per cent where not known [turns]."""
+        """Of the whole winding; per cent where not known [count]."""
 
     @property
     def taps(self) -> list[float] | None:
