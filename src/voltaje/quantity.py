@@ -231,6 +231,21 @@ def read_length(raw: object, unit: str, decimal: str = ".") -> tuple[str, float]
     return given, read_number(number, _decimal_of(raw, decimal)) * _LENGTH_UNITS[given]
 
 
+_HEIGHT_UNITS = {"in": 0.0254, '"': 0.0254, "mm": 0.001, "cm": 0.01, "ft": 0.3048, "m": 1.0}
+
+
+def read_height(raw: object, decimal: str = ".") -> float:
+    """Return a small distance [m]; a bare number is in inches.
+
+    >>> round(read_height("7/8 in"), 4), read_height("20 mm"), read_height(0)
+    (0.0222, 0.02, 0.0)
+    """
+    number, given = _split(_typed(raw))
+    if (given or "in") not in _HEIGHT_UNITS:
+        raise _refused("{typed} is not a height: in, mm", str(raw))
+    return read_number(number, _decimal_of(raw, decimal)) * _HEIGHT_UNITS[given or "in"]
+
+
 def length_in(length_m: float, unit: str) -> float:
     """Return a length [m] in another unit that a length can be typed in."""
     return length_m / _LENGTH_UNITS[unit]

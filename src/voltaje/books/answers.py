@@ -101,7 +101,8 @@ class Run(NamedTuple):
     fuse_a: the device, where the rule of what it feeds makes it a fuse under the smallest breaker; else 0 [A]
     round_up: whether the next standard rating above the ampacity may protect it
     installed_a: what the conductors must carry as they are installed, where that is more than `amps` [A]
-    role: branch, feeder, service, or derived (from a transformer of the job's own)
+    role: branch, feeder, service, derived (from a transformer of the job's own), or tap (its device at its end)
+    tapped_from_a: of a tap, the device of its feeder [A]; else 0
     falls: the voltages it brings down, where its legs carry unlike currents; empty: as one load would
     whole_dwelling: whether it carries the whole load of one dwelling
     needed_a: what its conductors must carry at their terminals, where its own rule says [A]
@@ -135,6 +136,7 @@ class Run(NamedTuple):
     round_up: bool = True
     installed_a: float = 0.0
     role: str = "branch"
+    tapped_from_a: float = 0.0
     falls: tuple[Fall, ...] = ()
     whole_dwelling: bool = False
     needed_a: float = 0.0

@@ -236,11 +236,25 @@ class SecondaryAsked(NamedTuple):
 
 
 class SecondaryRule(NamedTuple):
-    """A rule of secondary conductors, tried: whether it holds, and why, or why not."""
+    """A rule of secondary conductors, or of taps, tried: whether it holds, and why, or why not."""
 
     rule: Citation
     holds: bool
     why: Message
+
+
+class TapAsked(NamedTuple):
+    """A tap: what it carries [A], how long it is [ft], the device of its feeder, the one at its end [A].
+
+    single_device: whether it ends in one; place: indoors, or outdoors
+    """
+
+    ampacity_a: float
+    length_ft: float | None
+    feeder_device_a: float
+    device_a: float
+    single_device: bool
+    place: str
 
 
 class Bonds(NamedTuple):

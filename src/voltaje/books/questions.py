@@ -44,6 +44,7 @@ from voltaje.books.machines import (
     SecondaryAsked,
     SecondaryRule,
     Side,
+    TapAsked,
 )
 from voltaje.errors import NotCovered
 from voltaje.findings import Finding
@@ -172,6 +173,13 @@ class Transformers(Protocol):
 
     def bonds(self, size: str, material: str, sets: int, sheet: Sheet) -> Bonds:
         """Return what bonds and earths a system that it derives."""
+
+
+class Taps(Protocol):
+    """Conductors that are tapped from a feeder and have their device at their end."""
+
+    def taps(self, asked: TapAsked) -> tuple[SecondaryRule, ...]:
+        """Return each rule of taps, tried."""
 
 
 class Earthings(Protocol):

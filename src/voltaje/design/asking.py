@@ -67,14 +67,16 @@ class Asking:
             feeder=load is None,
             neutral=drawn.neutral,
             least_device_a=solved.least_device_a,
-            round_up=role is not Role.DERIVED and not (load and load.kind is LoadKind.SOCKETS and load.count > 1),
+            round_up=role not in (Role.DERIVED, Role.TAP)
+            and not (load and load.kind is LoadKind.SOCKETS and load.count > 1),
             installed_a=most if most > amps else 0.0,
             role=role.value if role else "branch",
+            tapped_from_a=device_before(above) if role is Role.TAP else 0.0,
             falls=falls,
             whole_dwelling=drawn.dwelling is not None,
         )
         pins, device = spec.pins, spec.pins.device_a
-        if device is None and role in (Role.SERVICE, Role.DERIVED):
+        if device is None and role in (Role.SERVICE, Role.DERIVED, Role.TAP):
             device = node.board.main_a  # what stands at their end protects them: the board's main
         return run, Pins(device, pins.size, pins.sets or spec.sets)
 
@@ -105,6 +107,14 @@ def role_of(node: Node, above: NodeSolution) -> Role | None:
     if above.node.kind is Kind.TRANSFORMER and not (above.unit and above.unit.stacked):
         return Role.DERIVED
     return None if node.load else Role.FEEDER
+
+
+def device_before(above: NodeSolution) -> float:
+    """Return the device that guards what a tap is taken from [A]: of a tap that its feeder's; else 0."""
+    design = above.design
+    if design is None:
+        return 0.0
+    return design.run.tapped_from_a if design.run.role == Role.TAP else design.choice.device_a
 
 
 def use_of(node: Node) -> str:

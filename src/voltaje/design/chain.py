@@ -26,11 +26,15 @@ DUST_A = 1e-6  # sums of entered decimals carry binary dust
 
 @dataclass(frozen=True)
 class Pins:
-    """What a person fixed by hand; None is left to the engine."""
+    """What a person fixed by hand; None is left to the engine.
+
+    by_rule: whether the size is what a rule asks beside the load, not a person's: nothing is larger than it must be
+    """
 
     device_a: float | None = None
     size: str | None = None
     sets: int | None = None
+    by_rule: bool = False
 
     @property
     def any(self) -> bool:
@@ -99,7 +103,7 @@ def size_run(run: Run, pins: Pins, book: Book, sheet: Sheet) -> RunDesign:
 def _by_load(run: Run, choice: Choice, pins: Pins, book: Book) -> Choice:
     """Return the smallest conductor that the load and the device ask for, whatever was pinned or is local custom."""
     plain = unamended(book)
-    if pins.size is None and plain is book:
+    if (pins.size is None or pins.by_rule) and plain is book:
         return choice
     return least_choice(run, choice.device_a, choice.sets, plain) or choice
 

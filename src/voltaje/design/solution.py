@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-from voltaje.books.machines import Earthing, MotorCircuit
+from voltaje.books.machines import Earthing, MotorCircuit, SecondaryRule
 from voltaje.design.chain import RunDesign
 from voltaje.design.equipment.cooking import TapRun
 from voltaje.design.ladder import Option
@@ -29,6 +29,7 @@ class NodeSolution:
     earthing: of a service, what it connects to earth; None where the book has no such rules
     taps: of a kitchen on one circuit, the tap to each appliance
     motors_most_a: of a feeder of motors, how far its device may go for them to start [A]
+    tried: of a tap, each rule that may let it be so
     fallen: of each voltage at the node, by its legs, what it has lost in conductors from the source [%]
     inside: the same, in transformers; supply_share: the volts that it begins with, of the nominal, by measured source
         and taps; met, fault_a: what a bolted short circuit meets, and draws [Ω, A]; None where the source is not known
@@ -49,6 +50,7 @@ class NodeSolution:
     fallen: dict[tuple[str, ...], float] = field(default_factory=dict)
     motor: MotorCircuit | None = None
     motors_most_a: float | None = None
+    tried: tuple[SecondaryRule, ...] = ()
     taps: tuple[TapRun, ...] = ()
     unit: Unit | None = None
     earthing: Earthing | None = None

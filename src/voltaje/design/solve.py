@@ -9,7 +9,7 @@ from voltaje.books.answers import Run
 from voltaje.books.machines import FeederMotor
 from voltaje.books.questions import Book, Demands
 from voltaje.books.registry import find_book, tables_digest
-from voltaje.design import checks
+from voltaje.design import checks, taps
 from voltaje.design.amended import amended
 from voltaje.design.asking import Asking, use_of
 from voltaje.design.chain import Pins, size_run, sized
@@ -282,7 +282,8 @@ class _Solver:
             run = equipped(run, solved, above, self.book)
             if node.kind is Kind.BOARD and node.id in self.motors:
                 run = fed(run, pins, self.motors[node.id], solved, self.book)
-            judge = judge_of(above, node, self.book)
+            tap = taps.judge_of(run, node, self.book)
+            judge = tap or judge_of(above, node, self.book)
             if judge:
                 solved.design = sized_by_rule(run, pins, judge, self.book, solved.sheet)
             elif solved.sheet.on:
@@ -299,6 +300,8 @@ class _Solver:
             )
             return
         solved.findings.extend(solved.design.findings)
+        if tap:
+            taps.told(solved, solved.design, tap, self.book)
         if solved.sheet.on:
             solved.options = options(run, _open_pins(pins), self.book, self.book.terms.materials)
 

@@ -21,6 +21,7 @@ from voltaje.quantity import (
     read_amps,
     read_area,
     read_count,
+    read_height,
     read_length,
     read_nameplate,
     read_plain,
@@ -301,5 +302,15 @@ def one_word(*known: str) -> Shape:
     return Shape(_plain(read), {"enum": list(known)})
 
 
+_HIGHEST_M = 3.0
+
+
+def _height(raw: Any) -> float:
+    metres = read_height(raw)
+    require_between(metres, 0, _HIGHEST_M, "m")
+    return metres
+
+
+HEIGHT = Shape(_plain(_height), _TYPED, typed=True, edges=(f"{_HIGHEST_M} m", f"{_HIGHEST_M + 1} m"))
 VOLTS = number(0, MOST_VOLTS, "V", read_volts)
 AMPS = number(0, MOST_AMPS, "A", read_amps)

@@ -45,6 +45,7 @@ class Role(StrEnum):
     SERVICE = "service"
     FEEDER = "feeder"
     DERIVED = "derived"
+    TAP = "tap"
 
 
 class Terminals(StrEnum):
@@ -126,8 +127,13 @@ class RunSpec:
         label="Terminals", link="conductor", choices="terminal_c", family="nec", hint="as the job has it",
     )  # fmt: skip
     role: Role | None = declared(
-        "role", one_of(Role), "service, feeder, or derived (from a transformer); by what it comes from by default",
+        "role", one_of(Role), "service, feeder, derived (from a transformer), or tap (its device at its end); by what "
+        "it comes from by default",
         label="Kind of run", link="conductor", hint="automatic",
+    )  # fmt: skip
+    tap_place: str = declared(
+        "tap_place", one_word("indoors", "outdoors"), "where a tap is, for the rule that lets it be long (NEC)",
+        default="indoors", shown="indoors", label="A tap is", link="conductor", family="nec", hint="indoors",
     )  # fmt: skip
     surroundings: Surroundings = PLAIN
     pins: PathPins = PathPins()

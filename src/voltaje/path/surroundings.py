@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from voltaje.path.fields import FLAG, declared, keys_of, number, one_word, read_values
+from voltaje.path.fields import FLAG, HEIGHT, declared, keys_of, number, one_word, read_values
 from voltaje.reader import Reader
 
 EXEMPT = ("tap", "motor", "cooling", "welder")
@@ -20,6 +20,8 @@ class Surroundings:
     insulated_mm: length wholly in thermal insulation [mm]; rewireable: protected by a semi-enclosed fuse (IEC)
     breaker_ambient, breaker_neighbours, breaker_enclosure: what a modular breaker keeps of its rating, None
         where nothing was entered
+    over_roof_m: how high over a roof in the sun [m], None where it does not lie on one (NEC)
+    full_rated: its device and what holds it are listed for all of their rating, without end (NEC)
     exempt: why the limits of small conductors do not hold (NEC): tap, motor, cooling, welder
     """
 
@@ -46,6 +48,14 @@ class Surroundings:
     breaker_enclosure: float | None = declared(
         "breaker_enclosure", _KEEPS, "the same in its enclosure (IEC)",
         shown=1, label="Keeps in its enclosure", link="device", family="iec", hint="1",
+    )  # fmt: skip
+    over_roof_m: float | None = declared(
+        "over_roof", HEIGHT, 'how high over a roof in the sun: "1/2 in", "20 mm"; a bare number is in (NEC)',
+        label="Over a roof in the sun", link="conductor", family="nec", hint="in",
+    )  # fmt: skip
+    full_rated: bool = declared(
+        "full_rated", FLAG, "device and assembly listed for 100 % of their rating (NEC)",
+        default=False, shown=False, label="Listed for 100 %", link="device", family="nec", hint="no",
     )  # fmt: skip
     exempt: str = declared(
         "exempt", one_word(*EXEMPT), "why small-conductor limits do not hold (NEC)",

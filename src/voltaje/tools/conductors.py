@@ -9,7 +9,7 @@ from voltaje.books.questions import Book
 from voltaje.books.registry import books, every_choice, find_book
 from voltaje.design.chain import RunDesign
 from voltaje.message import Message
-from voltaje.path.fields import TEMPERATURE, Shape, number, one_number, one_word, whole
+from voltaje.path.fields import FLAG, HEIGHT, TEMPERATURE, Shape, number, one_number, one_word, whole
 from voltaje.path.fields import TEXT as _TEXT
 from voltaje.path.surroundings import PLAIN, Surroundings
 from voltaje.quantity import length_in, read_length, require_between
@@ -70,8 +70,8 @@ class OnARun(OfABook):
     ] = ""  # fmt: skip
     method: Annotated[
         str,
-        Ask(_TEXT, "NEC: raceway (default), cable, buried; IEC: A to F, C by default", Message("Method"), SURROUNDINGS,
-            more=True, choices="method", by_family={"nec": "raceway", "iec": "C"}),
+        Ask(_TEXT, "NEC: raceway (default), cable, buried, free air; IEC: A to F, C by default", Message("Method"),
+            SURROUNDINGS, more=True, choices="method", by_family={"nec": "raceway", "iec": "C"}),
     ] = ""  # fmt: skip
     cable: Annotated[
         str,
@@ -108,6 +108,16 @@ class OnARun(OfABook):
         Ask(number(0, 10_000), "length in thermal insulation: Ci (IEC); any at all: SE up to 10 AWG at 60 °C (NEC)",
             Message("Length in insulation"), SURROUNDINGS, hint="mm", more=True),
     ] = None  # fmt: skip
+    over_roof: Annotated[
+        float | None,
+        Ask(HEIGHT, 'NEC: how high over a roof in the sun: "1/2 in"; a bare number is in', Message("Over a roof"),
+            SURROUNDINGS, hint="in", more=True, family="nec"),
+    ] = None  # fmt: skip
+    full_rated: Annotated[
+        bool,
+        Ask(FLAG, "NEC: device and assembly listed for 100 % of their rating", Message("Listed for 100 %"), CIRCUIT,
+            shown=False, more=True, family="nec"),
+    ] = False  # fmt: skip
     supply: Annotated[
         str,
         Ask(one_word("public", "private"), "for the IEC profiles' drop limit", Message("Supply"), SURROUNDINGS,
@@ -119,9 +129,13 @@ class OnARun(OfABook):
 
     def surroundings(self, exempt: str = "") -> Surroundings:
         """Return what the run lies in."""
-        if not exempt and self.soil_kmw is None and self.insulated_mm is None:
+        plain = self.soil_kmw is None and self.insulated_mm is None and self.over_roof is None
+        if plain and not exempt and not self.full_rated:
             return PLAIN
-        return Surroundings(soil_kmw=self.soil_kmw, insulated_mm=self.insulated_mm or 0.0, exempt=exempt)
+        return Surroundings(
+            soil_kmw=self.soil_kmw, insulated_mm=self.insulated_mm or 0.0, exempt=exempt, over_roof_m=self.over_roof,
+            full_rated=self.full_rated,
+        )  # fmt: skip
 
     def run(self, amps: float, volts: float, phases: int, exempt: str = "", **more: Any) -> Run:
         """Return the run that carries a current [A] at nominal volts [V]."""
@@ -152,6 +166,7 @@ class OnARun(OfABook):
 _OWN_KEYS = (
     "insulation", "method", "cable", "bundled", "arrangement", "raceway", "terminal_c", "ambient_c", "soil_kmw",
     "insulated_mm", "rewireable_fuse", "breaker_ambient", "breaker_neighbours", "breaker_enclosure", "exempt",
+    "full_rated",
 )  # fmt: skip
 
 
@@ -171,6 +186,8 @@ def run_node(asked: OnARun, **pins: float | str | None) -> Json:
         given["pins"] = fixed
     if asked.length:
         given["length"] = said_length(asked.length)
+    if asked.over_roof is not None:
+        given["over_roof"] = f"{exactly(asked.over_roof)} m"
     return {"material": asked.material, **given}
 
 

@@ -29,6 +29,7 @@ from voltaje.books.nec.equipment import NecCompressors, NecInverters
 from voltaje.books.nec.feeder_neutral import neutral_size
 from voltaje.books.nec.grounding import supply_side_bond
 from voltaje.books.nec.motors import NecMotors
+from voltaje.books.nec.taps import NecTaps
 from voltaje.books.nec.transformers import NecTransformers
 from voltaje.books.questions import (
     C,
@@ -39,6 +40,7 @@ from voltaje.books.questions import (
     Earthings,
     Inverters,
     Motors,
+    Taps,
     Transformers,
     capability_of,
 )
@@ -92,6 +94,7 @@ _CAPABILITIES: dict[type, Callable[[Edition], object]] = {
     Inverters: NecInverters,
     Transformers: NecTransformers,
     Earthings: NecEarthings,
+    Taps: NecTaps,
 }
 
 
@@ -266,6 +269,7 @@ class NecBook:
         if run.role == "derived":
             return supply_side_bond(choice.size, material, edition, sheet)
         device_a = run.guard.ground_a if run.guard and choice.device_a == run.guard.device_a else choice.device_a
+        device_a = max(device_a, run.tapped_from_a)  # a tap's goes by the device before it: 250.122(G)
         size = _equipment_conductor(self.name, device_a, material)
         rule, area = edition.cite_table("equipment_conductor"), area_cmil(size, edition)
         if sheet.on:
@@ -300,7 +304,7 @@ class NecBook:
     def conduit(self, run: Run, choice: Choice, earth: EarthConductor, neutral: str) -> str:
         """Return the raceway that one set fills to its limit at most. Source: chapter 9, Tables 1, 4, 5."""
         kind = run_tables.insulations(self.name)[run.insulation].areas
-        if run.method == "cable" or not kind:
+        if run.method in ("cable", run_tables.FREE_AIR) or not kind:
             return ""
         wires = [choice.size] * (run.phases if run.phases == _THREE_PHASE else 2) + [neutral] * bool(neutral)
         return _conduit(self.name, kind, run.raceway or self.terms.raceway, (*wires, earth.size))

@@ -64,10 +64,18 @@ def insulations(book: str) -> dict[str, Insulation]:
     }
 
 
+FREE_AIR = "free air"
+
+
+def ampacity_table(method: str) -> str:
+    """Return the table by which a conductor carries as it lies; its terminals go by the one of raceways (110.14(C))."""
+    return "ampacity_free_air" if method == FREE_AIR else "ampacity"
+
+
 @cache
-def ladder(book: str, material: str) -> dict[str, dict[int, float]]:
+def ladder(book: str, material: str, method: str = "") -> dict[str, dict[int, float]]:
     """Return every size with its ampacity by column [°C: A], smallest first."""
-    rows = find_edition(book).table("ampacity").rows
+    rows = find_edition(book).table(ampacity_table(method)).rows
     name = material.lower()
     return {
         text(row, "size"): {column: number(row, f"{name}{column}") for column in TERMINALS_C}

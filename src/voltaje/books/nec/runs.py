@@ -12,9 +12,11 @@ from voltaje.books.answers import Capacity, Choice, Objection, Run, require_choi
 from voltaje.books.nec.conductors import area_cmil
 from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.run_tables import (
+    FREE_AIR,
     RACEWAYS,
     TERMINALS_C,
     Insulation,
+    ampacity_table,
     insulations,
     ladder,
     limits,
@@ -29,13 +31,14 @@ from voltaje.sheet import Citation, Sheet
 
 NEED = Formula("other + continuous * factor")
 FACTOR = Formula("ambient * adjustment / 100")
+ON_ROOF = Formula("ambient + adder")
 ADJUSTED = Formula("sets * ampacity * factor")
 TERMINAL = Formula("sets * ampacity")
 LOWER = Formula("min(adjusted, terminal)")
 
 _LOAD, _LOAD_CONTINUOUS = Message("Load"), Message("Load, continuous part at 125 %")
 
-METHODS = ("raceway", "cable", "buried")
+METHODS = ("raceway", "cable", "buried", FREE_AIR)
 _COOLEST = 60
 _DUST_A = 1e-6  # sums of entered decimals carry binary dust
 
@@ -43,7 +46,7 @@ _DUST_A = 1e-6  # sums of entered decimals carry binary dust
 def check(run: Run, edition: Edition) -> None:
     """Raise InputError at the key that the tables here do not hold. Source: Tables 310.4(A), 310.15(B)(1)."""
     _refuse_unknown(edition.name, run.material, run.insulation, run.method, run.raceway, run.terminal_c)
-    _ambient_factor(edition.name, run.insulation, run.ambient_c)
+    _ambient_factor(edition.name, run.insulation, _ambient_of(run, edition))
 
 
 @cache
@@ -68,6 +71,26 @@ def _refuse_unknown(
     if method == "buried" and not insulation.wet:
         message = Message("{name} is not for wet places; buried raceways count as wet", name=insulation.name)
         raise InputError("insulation", message, str(find_edition(book).cite_table("insulations")))
+    if method == FREE_AIR and not insulation.areas:
+        message = Message("{name} is a cable: in free air stand single conductors", name=insulation.name)
+        raise InputError("insulation", message, str(find_edition(book).cite_table("ampacity_free_air")))
+
+
+def _ambient_of(run: Run, edition: Edition) -> float | None:
+    """Return what a run is corrected for [°C], the adder of a roof in the sun with it; None for the table's base."""
+    height = run.surroundings.over_roof_m
+    if (
+        height is None
+        or run.insulation == _NOT_ON_ROOFS
+        or height >= edition.figure("roof_near_in") * _INCH_M - _DUST_M
+    ):
+        return run.ambient_c
+    base = edition.figure("ambient_default_c") if run.ambient_c is None else run.ambient_c
+    return base + edition.figure("roof_adder_c")
+
+
+_NOT_ON_ROOFS = "XHHW-2"  # an insulation that the adder does not concern: its clause's exception
+_INCH_M, _DUST_M = 0.0254, 1e-9
 
 
 @cache
@@ -79,7 +102,7 @@ def _ambient_factors(book: str, column_c: int) -> tuple[tuple[float, float], ...
 
 def ambient_factor(run: Run, insulation: Insulation, edition: Edition) -> float:
     """Return the correction for ambient [factor]. Source: Table 310.15(B)(1). Raises OutsideTable above its range."""
-    return _ambient_factor(edition.name, insulation.name, run.ambient_c)
+    return _ambient_factor(edition.name, insulation.name, _ambient_of(run, edition))
 
 
 @cache
@@ -118,13 +141,23 @@ def _factor(book: str, insulated: str, ambient_c: float | None, bundled: int) ->
     return factor, insulations(book)[insulated].corrected_c
 
 
+def _factor_of(run: Run, edition: Edition) -> tuple[float, int]:
+    around = run.surroundings
+    ambient = run.ambient_c if around.over_roof_m is None else _ambient_of(run, edition)
+    return _factor(edition.name, run.insulation, ambient, run.bundled)
+
+
+def _lain(run: Run) -> str:
+    return FREE_AIR if run.method == FREE_AIR else ""
+
+
 def adjusted_a(run: Run, size: str, sets: int, edition: Edition) -> float:
     """Return the ampacity of conductors of a size as they are installed [A], whatever their terminals.
 
     Source: NEC 310.15.
     """
-    factor, corrected_c = _factor(edition.name, run.insulation, run.ambient_c, run.bundled)
-    return sets * ladder(edition.name, run.material)[size][corrected_c] * factor
+    factor, corrected_c = _factor_of(run, edition)
+    return sets * ladder(edition.name, run.material, run.method)[size][corrected_c] * factor
 
 
 def column_c(run: Run, device_a: float, edition: Edition) -> int:
@@ -145,7 +178,7 @@ def _in_thermal_insulation(run: Run, size: str, edition: Edition) -> bool:
 
 def need_a(run: Run, edition: Edition) -> float:
     """Return what `device_need` shows [A], for the many sizes that are only tried. Source: NEC 210.20(A), 215.3."""
-    if run.needed_a or not run.continuous_a:
+    if run.needed_a or not run.continuous_a or run.surroundings.full_rated:
         return run.needed_a or run.amps
     factor = limits(edition.name)["continuous_factor"]
     return NEED.value(other=run.amps - run.continuous_a, continuous=run.continuous_a, factor=factor)
@@ -163,8 +196,8 @@ def installed_a(run: Run) -> float:
 
 def _working(run: Run, choice: Choice, edition: Edition) -> str:
     """Return how the ampacity as installed is reckoned, in numbers."""
-    factor, corrected_c = _factor(edition.name, run.insulation, run.ambient_c, run.bundled)
-    ampacity = ladder(edition.name, run.material)[choice.size][corrected_c]
+    factor, corrected_c = _factor_of(run, edition)
+    ampacity = ladder(edition.name, run.material, run.method)[choice.size][corrected_c]
     return _times(choice.sets, ampacity, factor)
 
 
@@ -174,9 +207,16 @@ def _times(sets: int, ampacity: float, factor: float) -> str:
     return " × ".join(f"{part:g}" for part in parts)
 
 
+# Runs whose conductors have no next rating up, by their role: the clause that says so.
+_NO_ROUND_UP = {"derived": "secondary_conductors", "tap": "tap_conductors"}
+
+
 def device_need(run: Run, edition: Edition, sheet: Sheet) -> float:
     """Return noncontinuous load and 125 % of continuous load [A]. Source: 210.20(A), 215.3."""
     rule = edition.cite("feeder_continuous" if run.feeder else "branch_continuous")
+    if run.continuous_a and run.surroundings.full_rated and not run.needed_a:
+        full = edition.cite("feeder_full" if run.feeder else "branch_full")
+        return sheet.read(run.amps, _LOAD, "A", full, Message("listed for 100 %: what is continuous counts as it is"))
     if run.needed_a or not run.continuous_a:
         return sheet.read(run.needed_a or run.amps, _LOAD, "A", rule)
     return sheet.apply(
@@ -206,12 +246,12 @@ class _Amps:
 
 
 def _amps(run: Run, choice: Choice, edition: Edition) -> _Amps:
-    row = ladder(edition.name, run.material)[choice.size]
-    factor, corrected_c = _factor(edition.name, run.insulation, run.ambient_c, run.bundled)
+    row, lain = (ladder(edition.name, run.material, each)[choice.size] for each in ("", _lain(run)))
+    factor, corrected_c = _factor_of(run, edition)
     column = column_c(run, choice.device_a, edition)
     if run.surroundings.insulated_mm and _in_thermal_insulation(run, choice.size, edition):
         column = min(column, _COOLEST)
-    return _Amps(factor, choice.sets * row[column], choice.sets * row[corrected_c] * factor, column)
+    return _Amps(factor, choice.sets * row[column], choice.sets * lain[corrected_c] * factor, column)
 
 
 def device_max(run: Run, choice: Choice, ampacity_a: float, edition: Edition) -> float:
@@ -253,7 +293,8 @@ def complying(run: Run, device_a: float, sets: int, edition: Edition) -> Callabl
         return _nothing_serves
     # What does not depend on the size is worked out once: this is asked for many sizes of every run.
     book, rows = edition.name, ladder(edition.name, run.material)
-    factor, corrected_c = _factor(book, run.insulation, run.ambient_c, run.bundled)
+    lain = rows if run.method != FREE_AIR else ladder(book, run.material, FREE_AIR)
+    factor, corrected_c = _factor_of(run, edition)
     column, cool = column_c(run, device_a, edition), bool(run.surroundings.insulated_mm)
     under, rounded = _may_round_up_over(run, device_a, edition)
     small = {} if run.surroundings.exempt or sets > 1 else _small_of(book, run.material)
@@ -264,7 +305,7 @@ def complying(run: Run, device_a: float, sets: int, edition: Edition) -> Callabl
     def holds(size: str) -> bool:
         row = rows[size]
         mine = min(column, _COOLEST) if cool and _in_thermal_insulation(run, size, edition) else column
-        terminal, adjusted = sets * row[mine], sets * row[corrected_c] * factor
+        terminal, adjusted = sets * row[mine], sets * lain[size][corrected_c] * factor
         final = terminal if terminal < adjusted else adjusted
         return (
             terminal >= need
@@ -337,8 +378,8 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
         )  # fmt: skip
         small = small_limit(run, choice, edition) == most
         topic = "small_conductors" if small else "round_up"
-        if not small and run.role == "derived":
-            topic = "secondary_conductors"
+        if not small:
+            topic = _NO_ROUND_UP.get(run.role, topic)
         found.append(Objection("size", message, edition.cite(topic)))
     largest = insulations(edition.name)[run.insulation].largest[run.material]
     if found and choice.size == largest:
@@ -361,11 +402,13 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
     """
     insulation = insulations(edition.name)[run.insulation]
     row = ladder(edition.name, run.material)[choice.size]
+    lain = ladder(edition.name, run.material, _lain(run))[choice.size]
     amps = _amps(run, choice, edition)
     below = _at_or_below(edition.name, amps.final)
     if not sheet.on:
         return Capacity(amps.factor, amps.final, device_max(run, choice, amps.final, edition), below)
     named = {"size": choice.size, "material": run.material}
+    _write_roof(run, edition, sheet)
     factor = sheet.apply(
         FACTOR,
         Message("Ambient and adjustment"),
@@ -379,12 +422,12 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
         ADJUSTED,
         Message("{size} {material} as installed", **named),
         "A",
-        edition.table("ampacity").cite(
+        edition.table(ampacity_table(run.method)).cite(
             edition.name, row=choice.size, column=f"{run.material.lower()}{insulation.corrected_c}"
         ),
         Message("from the {column} column of its insulation", column=Figure(insulation.corrected_c, "°C")),
         sets=choice.sets,
-        ampacity=row[insulation.corrected_c],
+        ampacity=lain[insulation.corrected_c],
         factor=factor,
     )
     terminal = sheet.apply(
@@ -412,10 +455,26 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
     return Capacity(factor, final, most, below)
 
 
+def _write_roof(run: Run, edition: Edition, sheet: Sheet) -> None:
+    """Write what a roof in the sun adds to the ambient, or why it adds nothing."""
+    height, rule = run.surroundings.over_roof_m, edition.cite("rooftop")
+    if height is None:
+        return
+    hot = _ambient_of(run, edition)
+    base = edition.figure("ambient_default_c") if run.ambient_c is None else run.ambient_c
+    if hot is None or hot == base:
+        because = Message("{inches} over the roof: nothing is added", inches=Figure(height / _INCH_M, "in", 2))
+        sheet.read(base, Message("Ambient over a roof"), "°C", rule, because)
+        return
+    because = Message("a raceway or cable so near a roof in the sun is hotter")
+    sheet.apply(ON_ROOF, Message("Ambient over a roof"), "°C", rule, because, ambient=base,
+                adder=edition.figure("roof_adder_c"))  # fmt: skip
+
+
 def _device_rule(run: Run, edition: Edition) -> Citation:
     if run.guard:
         return run.guard.rule
-    return edition.cite("secondary_conductors" if run.role == "derived" else "round_up")
+    return edition.cite(_NO_ROUND_UP.get(run.role, "round_up"))
 
 
 def _at_or_below(book: str, ampacity_a: float) -> float:
@@ -443,4 +502,6 @@ def _why_device(run: Run, choice: Choice, final: float, most: float, edition: Ed
         return Message("the next standard rating above the ampacity")
     if not run.round_up and run.role == "derived":
         return Message("conductors of a transformer's secondary have no next rating up (240.21(C))")
+    if not run.round_up and run.role == "tap":
+        return Message("taps have no next rating up (240.21(B))")
     return Message("the standard rating at or below the ampacity")

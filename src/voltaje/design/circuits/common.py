@@ -162,6 +162,10 @@ def _conductor(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
         link.why.append(Message("N {size}", size=f"{design.neutral} {terms.gauge(design.neutral)}"))
     if design.conduit:
         link.why.append(Message("{conduit}", conduit=design.conduit))
+    if solved.tried:
+        held = next((each for each in solved.tried if each.holds), solved.tried[-1])
+        link.tried, link.rule = list(solved.tried), held.rule
+        link.why.append(held.why)
     link.pins = ("run.pins.size", "run.pins.sets")
     return _with_steps(link, solved)
 

@@ -37,7 +37,7 @@ def sized_by_rule(run: Run, pins: Pins, judge: Judge, book: Book, sheet: Sheet) 
     larger = _larger(plain.choice, run, judge, book)
     if larger is None:
         return size_run(run, pins, book, sheet) if sheet.on else plain
-    found = size_run(run, Pins(pins.device_a, larger.size, larger.sets), book, sheet)
+    found = size_run(run, Pins(pins.device_a, larger.size, larger.sets, by_rule=True), book, sheet)
     with sheet.section("conductor"):
         rule = next(each for each in judge(found.capacity.ampacity_a, larger.device_a) if each.holds).rule
         why = next(each.why for each in tried if each.rule == rule)

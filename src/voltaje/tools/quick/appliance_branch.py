@@ -57,7 +57,7 @@ _TITLES = {
 }  # fmt: skip
 _ON_PATH = {
     Kind.SPACE_HEAT: "heating", Kind.WATER_HEATER: "water_heater", Kind.DRYER: "dryer", Kind.CHARGER: "charger",
-    Kind.HERMETIC: "cooling", Kind.DISPOSER: "general", Kind.KILN: "heating", Kind.OTHER: "general",
+    Kind.HERMETIC: "cooling", Kind.DISPOSER: "general", Kind.KILN: "general", Kind.OTHER: "general",
 }  # fmt: skip
 _RESISTANCE = (Kind.SPACE_HEAT, Kind.WATER_HEATER, Kind.DRYER, Kind.KILN, Kind.OTHER)
 

@@ -103,7 +103,8 @@ class RunAsked(OnARun):
         return Surroundings(
             soil_kmw=self.soil_kmw, insulated_mm=self.insulated_mm or 0.0, rewireable=self.rewireable_fuse,
             breaker_ambient=self.breaker_ambient, breaker_neighbours=self.breaker_neighbours,
-            breaker_enclosure=self.breaker_enclosure, exempt=self.exempt,
+            breaker_enclosure=self.breaker_enclosure, exempt=self.exempt, over_roof_m=self.over_roof,
+            full_rated=self.full_rated,
         )  # fmt: skip
 
     def as_pins(self, run: Run) -> Pins:
