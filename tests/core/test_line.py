@@ -53,6 +53,8 @@ def _what(item, assumed):
             yield "continuous" + (f"={share}" if share != 1 else "") + "~" * ("load.continuous" in assumed)
         if "power_factor" in load:
             yield f"pf={load['power_factor']:g}"
+        if "duty_percent" in load:
+            yield f"duty={load['duty_percent']:g}"
         if "way" in load:
             yield f"way={load['way']}"
         return

@@ -140,6 +140,28 @@ class CookingCircuit:
     tap_least: str
 
 
+class WelderAsked(NamedTuple):
+    """A welder: its rated primary current [A], its kind (arc, motor-generator, resistance), its duty cycle [%].
+
+    device_a: chosen by a person [A], None where it is the rule's
+    """
+
+    amps: float
+    kind: str
+    duty_percent: float
+    device_a: float | None = None
+
+
+class WelderCircuit(NamedTuple):
+    """What a welder's circuit needs [A]: its current by its duty, its conductors at least, its device, at most."""
+
+    amps: float
+    conductor_a: float
+    device_a: float
+    device_max_a: float
+    rule: Citation
+
+
 class Hermetic(NamedTuple):
     """A hermetic compressor's circuit [A]: what its conductors must carry, its device, at most, its current."""
 

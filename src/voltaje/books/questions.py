@@ -45,6 +45,8 @@ from voltaje.books.machines import (
     SecondaryRule,
     Side,
     TapAsked,
+    WelderAsked,
+    WelderCircuit,
 )
 from voltaje.errors import NotCovered
 from voltaje.findings import Finding
@@ -69,6 +71,9 @@ class Demands(Protocol):
 
     def demand(self, loads: Sequence[Connected], board: BoardFacts, sheet: Sheet) -> BoardDemand:
         """Return the demand of the loads below a board."""
+
+    def recorded(self) -> tuple[float, Citation | None]:
+        """Return what a greatest demand as metered counts [%], and the clause that lets it stand for the loads."""
 
     def load_rules(self, kind: str, entered: float | None) -> LoadRules:
         """Return how a kind of load counts; entered: its continuous share as a person gave it, None for none."""
@@ -138,6 +143,16 @@ class Compressors(Protocol):
         self, rated_a: float | None, selection_a: float | None, mca: float | None, mop: float | None, sheet: Sheet
     ) -> Hermetic:
         """Return what a compressor's circuit needs. Raises InputError where too little is known of it."""
+
+
+class Welders(Protocol):
+    """Welders on their circuits."""
+
+    def factor(self, kind: str, duty_percent: float) -> float:
+        """Return what of its rated current a welder counts [factor]. Raises InputError for a duty it does not know."""
+
+    def circuit(self, asked: WelderAsked, sheet: Sheet) -> WelderCircuit:
+        """Return what a welder's circuit needs. Raises InputError at its field."""
 
 
 class Inverters(Protocol):

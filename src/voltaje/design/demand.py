@@ -15,6 +15,8 @@ from voltaje.design.solution import NodeSolution
 from voltaje.design.transformers import checks as transformer_checks
 from voltaje.design.transformers.on_path import measured
 from voltaje.errors import Refused
+from voltaje.formula import Formula
+from voltaje.message import Message
 from voltaje.path.kinds import EMPTY, LoadKind
 from voltaje.path.model import Job, Node
 from voltaje.path.transformer import TransformerSpec
@@ -60,6 +62,7 @@ class Upward:
         mine, rises = self.rising[node.id], [self.rising[child.id] for child in self.children[node.id]]
         below = [leaf for rise in rises for leaf in rise.leaves]
         system, legs = self._beneath(node, solved)
+        below += self._recorded(node, solved, system, legs)
         areas = tuple(area for rise in rises for area in rise.areas)
         facts = self._facts(node, system, legs, areas)
         demand = self._demand(node, solved, below, facts)
@@ -103,6 +106,17 @@ class Upward:
             secondary = node.transformer.secondary
             return secondary, tuple(leg for leg, _angle in secondary.legs)
         return solved.system, solved.legs
+
+    def _recorded(self, node: Node, solved: NodeSolution, system: System, legs: tuple[str, ...]) -> list[Leaf]:
+        """Return a greatest demand as it was metered, in the place of the loads that made it."""
+        metered = node.board.recorded_kva
+        if metered is None:
+            return []
+        percent, rule = self.demands.recorded()
+        because = Message("in the place of the loads that made it; what is listed comes on top")
+        va = solved.sheet.apply(RECORDED, Message("Metered demand"), "VA", rule, because, metered=metered,
+                                percent=percent)  # fmt: skip
+        return [_by_area(node, _METERED, va, system, legs)]
 
     def _facts(self, node: Node, system: System, legs: tuple[str, ...], areas: tuple[AreaBelow, ...]) -> BoardFacts:
         # A board on two legs of three is a single-phase one.
@@ -197,7 +211,8 @@ class Upward:
         mine.leaves = self._lumps(node, solved, dict(solved.amps) if alone else {})
 
 
-_SOCKETS = "by_area_receptacles"
+_SOCKETS, _METERED = "by_area_receptacles", "metered"
+RECORDED = Formula("metered * 1000 * percent / 100")
 
 
 def _by_area(node: Node, what: str, va: float, system: System, legs: tuple[str, ...]) -> Leaf:

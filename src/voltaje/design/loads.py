@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from voltaje.books.answers import Connected, NeutralLoad
-from voltaje.books.questions import Book, Demands, Motors
+from voltaje.books.questions import Book, Demands, Motors, Welders
 from voltaje.design import checks, own_rules
 from voltaje.design.equipment.kitchen import kitchen_va
 from voltaje.design.equipment.motor import circuit_of, motor_of
 from voltaje.design.leaves import Drawn, Leaf, Rising
 from voltaje.design.solution import NodeSolution
-from voltaje.errors import Refused
+from voltaje.errors import NotCovered, Refused
 from voltaje.formula import Formula
 from voltaje.message import Message
 from voltaje.path.kinds import Kind, LoadKind
@@ -23,6 +23,7 @@ VA_OF_WATTS = Formula("watts / power_factor * count")
 
 _CONNECTED = Message("Connected load")
 _THREE_PHASE = 3
+_RESISTANCE, RESISTANCE_WELDER = "resistance", "resistance_welder"  # as what feeds several tells them apart
 
 
 class Loads:
@@ -40,6 +41,8 @@ class Loads:
             va = self._load_va(load, solved)
             own = load.household and load.count == 1
             counts = self.demands.branch_va(kind, va, solved.sheet) if own else va
+            if kind == LoadKind.WELDER:
+                counts = va * self._welder_factor(load, solved)
             if own and kind == LoadKind.RANGE and (load.parts or load.cooking != LoadKind.RANGE):
                 counts = kitchen_va(load, solved.nominal_v, self.book, solved.sheet)
         except Refused as error:
@@ -64,16 +67,22 @@ class Loads:
             # An inverter feeds back: it is no load of the board, nor may it make the others smaller.
             mine.back = dict(solved.amps)
             return mine
-        if counts != va and not pinned:
+        # What feeds it takes a welder by its duty, anything else at its nameplate: its own rules reduce that there.
+        shown = counts if kind == LoadKind.WELDER else va
+        if counts != shown and not pinned:
             lagging, level = _lagging_and_level(Placed(va, load.power_factor, solved.legs), solved.system)
-        leaf = self._leaf(node, load, solved, lagging, level)
+        leaf = self._leaf(node, load, solved, lagging, level, shown)
         mine.leaves = [leaf._replace(continuous=rules.feeder_continuous)]
         return mine
 
-    def _leaf(self, node: Node, load: LoadSpec, solved: NodeSolution, lagging: Currents, level: Currents) -> Leaf:
-        """Return a load as the boards above see it, at its nameplate or its pin."""
+    def _leaf(
+        self, node: Node, load: LoadSpec, solved: NodeSolution, lagging: Currents, level: Currents, shown: float
+    ) -> Leaf:
+        """Return a load as the boards above see it, at so many volt-amperes or its pin."""
         pinned, kind = node.run.pins.demand_va, load.counts_as.value
-        va = pinned or solved.connected_va
+        va = pinned or shown
+        if kind == LoadKind.WELDER and load.welder == _RESISTANCE:
+            kind = RESISTANCE_WELDER
         connected = Connected(
             node.id,
             kind,
@@ -93,6 +102,15 @@ class Loads:
         whole = to_neutral if full == share else {leg: abs(amps) * full for leg, amps in level.items()}
         entered_va = solved.connected_va
         return Leaf(node, connected, lagging, level, 0.0, None, to_neutral, whole, load.nonlinear, entered_va)
+
+    def _welder_factor(self, load: LoadSpec, solved: NodeSolution) -> float:
+        """Return what of its rated current a welder counts [factor]: all of it where the book has no rule."""
+        try:
+            rules = self.book.asked(Welders)
+        except NotCovered:
+            return 1.0
+        factor = rules.factor(load.welder, load.duty_percent)
+        return solved.sheet.read(factor, Message("By its duty"), "", self.book.rule("welder_arc_group"))
 
     def _own_neutral(self, load: LoadSpec, kind: str, solved: NodeSolution) -> NeutralLoad | None:
         """Return the neutral of a circuit between lines, as household ranges and dryers have one."""

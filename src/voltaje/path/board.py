@@ -63,6 +63,11 @@ class BoardSpec:
     )  # fmt: skip
     bus_a: float | None = declared("bus_a", AMPS, "what its bus is rated for [A]", label="Bus rating", link="load",
                                    hint="A")  # fmt: skip
+    recorded_kva: float | None = declared(
+        "recorded_kva", number(0, 10_000, "kVA"), "greatest demand as metered over a year, in the place of the loads "
+        "that made it; what is listed below comes on top (NEC 220.87)",
+        label="Metered demand", link="load", hint="kVA",
+    )  # fmt: skip
     fault_ka: float | None = declared(
         "fault_ka", number(0, 200, "kA"), "what its devices can interrupt [kA], held against the short circuit there",
         label="Interrupting rating", link="load", hint="kA",

@@ -35,6 +35,7 @@ class LoadKind(StrEnum):
     CHARGER = "charger"
     RANGE = "range"
     DRYER = "dryer"
+    WELDER = "welder"
     GENERAL = "general"
 
 
@@ -66,6 +67,7 @@ LOAD_KINDS: dict[LoadKind, Said] = {
     LoadKind.CHARGER: Said("vehicle charger", "charger"),
     LoadKind.RANGE: Said("range", "appliance"),
     LoadKind.DRYER: Said("dryer", "appliance"),
+    LoadKind.WELDER: Said("welder", "appliance"),
     LoadKind.GENERAL: Said("load", "appliance"),
 }
 BOARD_WORDS = {"nec": "panel", "iec": "board"}  # what the trade calls a board, by family of books

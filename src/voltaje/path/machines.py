@@ -26,6 +26,9 @@ DUTIES = (
 )
 
 
+WELDERS = ("arc", "motor-generator", "resistance")
+
+
 class Design(StrEnum):
     """What the nameplate says of its design, as far as a rule tells it apart."""
 

@@ -29,7 +29,7 @@ from voltaje.path.fields import (
     whole,
 )
 from voltaje.path.kinds import HOUSEHOLD, Kind, LoadKind
-from voltaje.path.machines import DUTIES, Design, DeviceKind, MotorType
+from voltaje.path.machines import DUTIES, WELDERS, Design, DeviceKind, MotorType
 from voltaje.path.surroundings import PLAIN, Surroundings
 from voltaje.path.transformer import TransformerSpec
 from voltaje.quantity import Rating, read_share, read_temperature
@@ -255,6 +255,14 @@ class LoadSpec:
     by_plate: bool = declared(
         "by_plate", FLAG, "of a motor for low speed, high torque, several speeds: its plate's current counts (NEC)",
         default=False, shown=False, label="Low speed or high torque", link="load", family="nec", kinds=("motor",),
+    )  # fmt: skip
+    welder: str = declared(
+        "welder", one_word(*WELDERS), "which: arc, motor-generator (arc), resistance; the rating is its primary's",
+        default=WELDERS[0], shown=WELDERS[0], label="Welder", link="load", family="nec", kinds=("welder",),
+    )  # fmt: skip
+    duty_percent: float = declared(
+        "duty_percent", number(0, 100, "%"), "of a welder: its duty cycle; all of the time by default, the safe side",
+        default=100.0, shown=100, label="Duty cycle", link="load", family="nec", hint="%", kinds=("welder",),
     )  # fmt: skip
     managed_a: float | None = declared(
         "managed_a", AMPS, "a charger under load management: the current of each that it is held to",

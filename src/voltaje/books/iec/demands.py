@@ -10,7 +10,7 @@ from voltaje.books.iec.boards import board_demand
 from voltaje.books.iec.profile import Profile
 from voltaje.errors import NotCovered
 from voltaje.message import Message
-from voltaje.sheet import Sheet
+from voltaje.sheet import Citation, Sheet
 
 
 @dataclass(frozen=True)
@@ -48,6 +48,10 @@ class IecDemands:
     def least_service_a(self, circuits: int) -> float:
         """Return nothing: this family has no least service [A]."""
         return 0.0
+
+    def recorded(self) -> tuple[float, Citation | None]:
+        """Return all of what was metered [%]: no rule adds to it here."""
+        return 100.0, None
 
     def service_limits(self) -> None:
         """Return nothing: this family has no such rules."""

@@ -11,6 +11,8 @@ from voltaje.books.nec.dwelling.dwellings import dwellings_demand
 from voltaje.books.nec.dwelling.house import Cooking, CookingKind, Load
 from voltaje.books.nec.dwelling.standard import dryers_demand
 from voltaje.books.nec.edition import Edition
+from voltaje.books.nec.welders import RESISTANCE
+from voltaje.books.nec.welders import together as welders
 from voltaje.books.noncoincident import dropped
 from voltaje.books.tables import number
 from voltaje.formula import Formula
@@ -69,6 +71,11 @@ def _appliances(load: Connected) -> list[tuple[float, int]]:
     return [(va, 1) for va in load.parts] or [(load.va / load.count, load.count)]
 
 
+def _units(loads: Sequence[Connected]) -> list[float]:
+    """Return each unit by itself [VA]."""
+    return [load.va / load.count for load in loads for _ in range(load.count)]
+
+
 class _Board:
     """A board's demand being worked."""
 
@@ -92,6 +99,8 @@ class _Board:
             "range": self._ranges,
             "dryer": self._dryers,
             "dwelling": self._dwellings,
+            "welder": self._arc_welders,
+            "resistance_welder": self._resistance_welders,
         }
 
     def _noncoincident(self, loads: Sequence[Connected]) -> set[str]:
@@ -245,7 +254,7 @@ class _Board:
 
     def _kitchen(self, loads: list[Connected]) -> float:
         edition, sheet = self.edition, self.sheet
-        units = sorted((load.va / load.count for load in loads for _ in range(load.count)), reverse=True)
+        units = sorted(_units(loads), reverse=True)
         rule = edition.cite("kitchen")
         percent = number(edition.table("kitchen").band("count", edition.name, len(units)), "percent")
         connected = sheet.apply(SUM, Message("Kitchen equipment"), "VA", rule, None, parts=units)
@@ -267,6 +276,12 @@ class _Board:
         least = self.edition.figure("dryer_least_va")
         each = [max(load.va / load.count, least) for load in loads for _ in range(load.count)]
         return dryers_demand(each, self.edition, self.sheet, self.three_phase)[0]
+
+    def _arc_welders(self, loads: list[Connected]) -> float:
+        return welders(_units(loads), "arc", self.edition, self.sheet)
+
+    def _resistance_welders(self, loads: list[Connected]) -> float:
+        return welders(_units(loads), RESISTANCE, self.edition, self.sheet)
 
     def _dwellings(self, loads: list[Connected]) -> float:
         houses = [load.house for load in loads]

@@ -31,6 +31,7 @@ from voltaje.books.nec.grounding import supply_side_bond
 from voltaje.books.nec.motors import NecMotors
 from voltaje.books.nec.taps import NecTaps
 from voltaje.books.nec.transformers import NecTransformers
+from voltaje.books.nec.welders import NecWelders
 from voltaje.books.questions import (
     C,
     Compressors,
@@ -42,6 +43,7 @@ from voltaje.books.questions import (
     Motors,
     Taps,
     Transformers,
+    Welders,
     capability_of,
 )
 from voltaje.books.tables import number, text
@@ -95,6 +97,7 @@ _CAPABILITIES: dict[type, Callable[[Edition], object]] = {
     Transformers: NecTransformers,
     Earthings: NecEarthings,
     Taps: NecTaps,
+    Welders: NecWelders,
 }
 
 

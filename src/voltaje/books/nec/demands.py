@@ -9,7 +9,7 @@ from voltaje.books.answers import BoardDemand, BoardFacts, Connected, LoadRules,
 from voltaje.books.nec.boards import board_demand, branch_va
 from voltaje.books.nec.circuits import load_rules
 from voltaje.books.nec.edition import Edition
-from voltaje.sheet import Sheet
+from voltaje.sheet import Citation, Sheet
 
 _TWO = 2  # 2-wire branch circuits of a service of its own rating
 
@@ -29,6 +29,10 @@ class NecDemands:
         if circuits <= 1:
             return self.edition.figure("service_one_circuit_a")
         return self.edition.figure("service_two_circuits_a" if circuits == _TWO else "service_others_a")
+
+    def recorded(self) -> tuple[float, Citation | None]:
+        """Return 125 % of what was metered [%]. Source: 220.87."""
+        return self.edition.figure("existing_demand_percent"), self.edition.cite("existing_demand")
 
     def service_limits(self) -> ServiceLimits:
         """Return when a service has ground-fault protection, and how many disconnects. Source: 230.95, 230.71."""

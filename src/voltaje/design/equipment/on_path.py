@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
+
 from voltaje.books.answers import Guard, Run
-from voltaje.books.machines import InverterAsked
-from voltaje.books.questions import Book, Compressors, Motors
+from voltaje.books.machines import InverterAsked, WelderAsked
+from voltaje.books.questions import Book, Compressors, Motors, Welders
 from voltaje.design.equipment.cooking import nothing_to_spare, taps_of
 from voltaje.design.equipment.inverter import inverter_device, inverter_run, usual_factors
 from voltaje.design.equipment.kitchen import branch, units_of
@@ -21,7 +23,8 @@ from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
 
 _KEPT = 4_000
-_COOLING = "cooling"
+_COOLING, _WELDER = "cooling", "welder"
+_THREE_PHASE = 3
 
 
 def equipped(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) -> Run:
@@ -40,6 +43,8 @@ def equipped(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) ->
         return _motor(run, load, solved, book)
     if load.kind is LoadKind.RANGE and load.count == 1 and (load.parts or (load.household and len(solved.legs) > 1)):
         return _kitchen(run, load, solved, book)
+    if load.kind is LoadKind.WELDER and book.terms.family == "nec":
+        return _welder(run, load, solved, book)
     if load.kind is LoadKind.COOLING and book.terms.family == "nec":
         return _compressor(run, load, solved, book)
     return run
@@ -72,6 +77,22 @@ def _compressor(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> R
         continuous_a=0.0, needed_a=found.conductor_a, installed_a=found.conductor_a,
         guard=Guard(found.device_a, max(found.device_max_a, found.device_a), found.device_a, rule),
         surroundings=run.surroundings.with_exempt(_COOLING),
+    )  # fmt: skip
+
+
+def _welder(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> Run:
+    if load.count > 1:
+        raise NotCovered("load.count", Message("several welders on one circuit: give each a circuit of its own"))
+    rated = solved.connected_va / (solved.nominal_v * (math.sqrt(_THREE_PHASE) if load.phases == _THREE_PHASE else 1))
+    told = Sheet() if solved.sheet.on else off()
+    pinned = solved.node.run.pins.device_a
+    found = book.asked(Welders).circuit(WelderAsked(rated, load.welder, load.duty_percent, pinned), told)
+    for section in ("device", "conductor"):
+        solved.sheet.take(told.of(section), section)
+    return run._replace(
+        continuous_a=0.0, needed_a=found.conductor_a, installed_a=found.conductor_a,
+        guard=Guard(found.device_a, found.device_max_a, found.device_a, found.rule),
+        surroundings=run.surroundings.with_exempt(_WELDER),
     )  # fmt: skip
 
 

@@ -66,6 +66,7 @@ def _made(heard: Heard) -> Message | None:
         unit = next((each for each in ("oven", "cooktop") if words.any_of(f"{each}_words", heard.head)), "")
         item.load |= {"cooking": unit} if unit else {}
     _plate_of_compressor(heard, kind)
+    _duty_of_welder(heard, kind)
     _parts_of_load(item, kind, rated, bool(heard.head), taken)
     _counts(heard, kind, rated, device, stood)
     _stands(heard, stood)
@@ -89,6 +90,19 @@ def _plate_of_compressor(heard: Heard, kind: str) -> None:
                 item.parts.append(Part(f"load.{key}", said[key]))
     elif taken.mop:
         taken.unused.append(Unused(taken.mop_typed, Message("the breaker is chosen from the load: at most this one")))
+
+
+def _duty_of_welder(heard: Heard, kind: str) -> None:
+    """Keep a welder's duty cycle where the book counts by it; of another load it is told that all of it counts."""
+    item, taken = heard.item, heard.taken
+    if not taken.duty:
+        return
+    if kind == "welder" and not heard.words.metric and taken.duty <= 100:  # noqa: PLR2004  (per cent)
+        item.load["duty_percent"] = taken.duty
+        item.parts.append(Part("load.duty_percent", Message("duty {share}", share=Figure(taken.duty, "%"))))
+        return
+    why = Message("the full current counts: enter it times its duty factor where the rule lets you")
+    taken.unused.append(Unused(taken.duty_typed, why))
 
 
 def _kind(heard: Heard) -> str:

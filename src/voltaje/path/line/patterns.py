@@ -61,9 +61,9 @@ def _first(family: str) -> list[tuple[str, str]]:
             "impedance",
         ),
         (r"(?<![\w.,/])(?P<volts>\d{3}) ?[dδ](?![\w])", "volts"),  # a delta as plates have it: 600D
+        (r"\bduty(?: cycle)?:? ?(?P<a>\d{1,3}) ?%|\b(?P<b>\d{1,3}) ?% ?duty(?: cycle)?\b", "duty"),
         (
             r"(?P<starting>\blra:? ?\d+(?:\.\d+)?\b|\b\d+(?:\.\d+)? ?lra\b)"
-            r"|(?P<duty>\bduty(?: cycle)?:? ?\d+ ?%|\b\d+ ?% ?duty(?: cycle)?\b)"
             rf"|(?P<hertz>\b[56]0 ?hz\b)|(?P<inches>(?<![\w/]){inches})|(?P<curve>\btype [a-d]{{1,2}}\b)"
             r"|(?P<cores>\b[2-5][ -]?core\b)"
             r"|(?P<other>(?<![\w.])\d+ ?(?:gal|gallons?|litres?|liters?|cfm|rpm|psi|lbs?)\b)",

@@ -25,7 +25,6 @@ _MM2 = ("1", "1.5", "2.5", "4", "6", "10", "16", "25", "35", "50", "70", "95", "
 
 _LEFT_OVER = {
     "starting": Message("starting currents are not reckoned"),
-    "duty": Message("the full current counts: enter it times its duty factor where the rule lets you"),
     "hertz": Message("the frequency is not used"),
     "inches": Message("the size of the raceway is not chosen"),
     "curve": Message("trip curves and kinds of residual current device are not reckoned"),
@@ -72,6 +71,8 @@ class Taken:
     mca: float = 0.0
     mop: float = 0.0
     mop_typed: str = ""
+    duty: float = 0.0
+    duty_typed: str = ""
     impedance: float = 0.0
     output: str = ""
     shape: str = ""
@@ -175,6 +176,11 @@ class _Taking:
 
     def mca(self, match: re.Match[str]) -> bool:
         self.found.mca = self.number((match["a"] or match["b"]).rstrip(" a"))
+        return True
+
+    def duty(self, match: re.Match[str]) -> bool:
+        self.found.duty = self.number(match["a"] or match["b"])
+        self.found.duty_typed = self.as_typed(match).strip(" ,")
         return True
 
     def mop(self, match: re.Match[str]) -> bool:
