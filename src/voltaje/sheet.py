@@ -35,7 +35,10 @@ class Citation:
 
 @dataclass(frozen=True)
 class Step:
-    """One line of arithmetic: `formula` evaluates to `value`, `rule` says why it may be done."""
+    """One line of arithmetic: `formula` evaluates to `value`, `rule` says why it may be done.
+
+    decides: whether the answer hangs on it: a smaller device or size would not do because of it
+    """
 
     section: str
     label: Message
@@ -44,6 +47,7 @@ class Step:
     unit: str
     rule: Citation | None
     because: Message | None
+    decides: bool = False
 
 
 _NOWHERE = nullcontext()  # a sheet that is off has no sections to be in
@@ -92,6 +96,11 @@ class Sheet:
         if self.on:
             self.steps.append(Step(self.current, label, write_number(value), value, unit, rule, because))
         return value
+
+    def decides(self) -> None:
+        """Mark the step that was written last as one that the answer hangs on."""
+        if self.on and self.steps:
+            self.steps[-1] = replace(self.steps[-1], decides=True)
 
     def of(self, section: str) -> list[Step]:
         """Return the steps of one section."""

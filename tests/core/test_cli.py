@@ -26,8 +26,8 @@ def test_a_house_from_standard_input_and_from_a_file(tmp_path):
     assert piped.returncode == read.returncode == 0
     assert piped.stdout == read.stdout
     answer = json.loads(piped.stdout)
-    assert list(answer) == ["tool", "book", "result", "steps", "findings"]
-    assert set(answer["steps"][0]) == {"label", "formula", "value", "unit", "rule", "because"}
+    assert list(answer) == ["tool", "book", "result", "decided_by", "steps", "findings"]
+    assert set(answer["steps"][0]) == {"label", "formula", "value", "unit", "rule", "because", "decides"}
     assert set(answer["findings"][0]) == {"severity", "code", "message", "rule", "field", "mend"}
     assert answer["book"] == "NEC 2023"
     assert answer["result"]["amps"] == pytest.approx(answer["result"]["demand_va"] / 240)

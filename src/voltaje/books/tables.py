@@ -55,12 +55,16 @@ class Table:
         return self.number.get(book) or self.number["*"]
 
     def cite(self, book: str, suffix: str = "", row: Cell = "", column: str = "") -> Citation:
-        """Return the citation of this table in an edition of the book; row: the first cell of the one that was read."""
+        """Return the citation of this table in an edition of the book.
+
+        row: the first cell of the one that was read, or the first few, " · " between them, where one does not tell it
+        """
         return Citation(book, f"{self.numbered(book)}{suffix}", self.key, _plain(row), column)
 
     def is_row(self, row: Row, named: str) -> bool:
-        """Return whether a row is the one that a citation names by its first cell."""
-        return _plain(row[self.columns[0].name]) == named
+        """Return whether a row is the one that a citation names by its first cells."""
+        cells = [_plain(row[column.name]) for column in self.columns]
+        return any(named == _BETWEEN.join(cells[:many]) for many in range(1, len(cells) + 1))
 
     def row(self, field: str, book: str, **keys: str | float) -> Row:
         """Return the one row with exactly these keys."""
@@ -99,6 +103,14 @@ class Table:
             high=_plain(high),
         )
         return OutsideTable(field, message, str(self.cite(book)))
+
+
+_BETWEEN = " · "
+
+
+def named_by(*cells: Cell) -> str:
+    """Return a row's name in a citation: its first cells."""
+    return _BETWEEN.join(_plain(cell) for cell in cells)
 
 
 def _plain(cell: Cell) -> str:

@@ -189,7 +189,9 @@ def next_device(need: float, run: Run, book: Book, sheet: Sheet) -> float:
             need=Figure(need, "A", 1),
             below=Figure(below[-1], "A"),
         )
-    return sheet.apply(NEXT, Message("Device"), "A", book.device_rule, because, ratings=enough[:3])
+    device = sheet.apply(NEXT, Message("Device"), "A", book.device_rule, because, ratings=enough[:3])
+    sheet.decides()
+    return device
 
 
 def _not_smaller(run: Run, choice: Choice, book: Book, sheet: Sheet) -> None:
@@ -203,6 +205,7 @@ def _not_smaller(run: Run, choice: Choice, book: Book, sheet: Sheet) -> None:
     if why is not None:
         label = Message("Not {size} {material}", size=smaller.size, material=run.material)
         sheet.read(book.capacity(run, smaller, off()).ampacity_a, label, "A", why.rule, why.message)
+        sheet.decides()
 
 
 def least_choice(run: Run, device: float, sets: int | None, book: Book) -> Choice | None:

@@ -17,10 +17,12 @@ Json = dict[str, Any]
 
 def answer(tool: str, book: str, result: Json, steps: Iterable[Step], findings: Iterable[Finding]) -> Json:
     """Return the shape that every tool answers in."""
+    steps = list(steps)
     return {
         "tool": tool,
         "book": book,
         "result": result,
+        "decided_by": [f"{step.label}: {step.because}" for step in steps if step.decides],
         "steps": [step_json(step) for step in steps],
         "findings": [finding_json(finding) for finding in findings],
     }
@@ -35,6 +37,7 @@ def step_json(step: Step) -> Json:
         "unit": step.unit,
         "rule": str(step.rule) if step.rule else "",
         "because": str(step.because) if step.because else "",
+        "decides": step.decides,
     }
 
 

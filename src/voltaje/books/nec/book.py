@@ -46,7 +46,7 @@ from voltaje.books.questions import (
     Welders,
     capability_of,
 )
-from voltaje.books.tables import number, text
+from voltaje.books.tables import named_by, number, text
 from voltaje.findings import Finding
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
@@ -273,8 +273,9 @@ class NecBook:
             return supply_side_bond(choice.size, material, edition, sheet)
         device_a = run.guard.ground_a if run.guard and choice.device_a == run.guard.device_a else choice.device_a
         device_a = max(device_a, run.tapped_from_a)  # a tap's goes by the device before it: 250.122(G)
-        size = _equipment_conductor(self.name, device_a, material)
-        rule, area = edition.cite_table("equipment_conductor"), area_cmil(size, edition)
+        size, row = _equipment_conductor(self.name, device_a, material)
+        rule = _cited_cell(self.name, row, material.lower())
+        area = area_cmil(size, edition)
         if sheet.on:
             label = Message("Equipment grounding conductor: {size} {material}", size=size, material=material)
             sheet.read(area, label, "cmil", rule, Message("by a {device} device", device=Figure(device_a, "A")))
@@ -320,9 +321,15 @@ def _drop_limit(book: str, in_total: bool, feeder: bool) -> DropLimit:
 
 
 @cache
-def _equipment_conductor(book: str, device_a: float, material: str) -> str:
-    table = find_edition(book).table("equipment_conductor")
-    return text(table.round_up("device_a", book, "amps", device_a), material.lower())
+def _equipment_conductor(book: str, device_a: float, material: str) -> tuple[str, str]:
+    """Return the size, and the row of the table that it stands in."""
+    row = find_edition(book).table("equipment_conductor").round_up("device_a", book, "amps", device_a)
+    return text(row, material.lower()), named_by(row["amps"])
+
+
+@cache
+def _cited_cell(book: str, row: str, column: str) -> Citation:
+    return find_edition(book).cite_table("equipment_conductor", row=row, column=column)
 
 
 @cache

@@ -51,8 +51,10 @@ class Edition:
         """Return the clause of a topic in this edition."""
         return _cited(self.name, topic, suffix)
 
-    def cite_table(self, key: str, suffix: str = "") -> Citation:
-        """Return the citation of a table as this edition numbers it."""
+    def cite_table(self, key: str, suffix: str = "", row: str = "", column: str = "") -> Citation:
+        """Return the citation of a table as this edition numbers it; with the cell that was read, where one was."""
+        if row:
+            return self.table(key).cite(self.name, suffix, row, column)
         return _cited_table(self.name, key, suffix)
 
     def table(self, key: str) -> Table:

@@ -9,7 +9,7 @@ from functools import cache
 from voltaje.books.answers import EarthConductor
 from voltaje.books.nec.conductors import Conductor, ampacity, area_cmil, named, sizes
 from voltaje.books.nec.edition import Edition, find_edition
-from voltaje.books.tables import text
+from voltaje.books.tables import named_by, text
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.sheet import Citation, Sheet, off
@@ -65,8 +65,9 @@ def least_grounded(line: Conductor, edition: Edition, sheet: Sheet, material: st
     Source: NEC 250.24, Table 250.102(C)(1).
     """
     made_of = material or line.material
-    cell = text(_band(line, "grounded_conductor", edition), made_of.lower())
-    rule = edition.cite_table("grounded_conductor")
+    row = _band(line, "grounded_conductor", edition)
+    cell = text(row, made_of.lower())
+    rule = edition.cite_table("grounded_conductor", row=named_by(row["cu_to"], row["al_to"]), column=made_of.lower())
     if not cell.endswith("%"):
         label = Message("Least grounded conductor: {size} {material}", size=cell, material=made_of)
         because = Message("by {line} {material}", line=named(line), material=line.material)

@@ -10,7 +10,7 @@ from voltaje.books.nec.conductors import Conductor, area_cmil
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.grounding import electrode_conductors, least_grounded
 from voltaje.books.nec.run_tables import all_ratings, ratings, small_fuses
-from voltaje.books.tables import number
+from voltaje.books.tables import named_by, number
 from voltaje.errors import OutsideTable
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
@@ -44,7 +44,9 @@ class NecTransformers:
         mine = [row for row in table.rows if row["method"] == method and row["side"] == side]
         row = [each for each in mine if amps >= number(each, "from_a") - _DUST][-1]
         percent, next_up = number(row, "percent"), bool(row["next_up"])
-        rule = edition.cite(_BY_CLAUSE[method]) if method in _BY_CLAUSE else table.cite(edition.name)
+        cell = named_by(row["method"], row["side"], row["from_a"])
+        rule = table.cite(edition.name, row=cell, column="percent")
+        rule = edition.cite(_BY_CLAUSE[method]) if method in _BY_CLAUSE else rule
         limit = sheet.apply(SHARE, Message("Device, {side}", side=side), "A", rule, None, amps=amps, percent=percent)
         known = all_ratings(edition.name)
         place = bisect_right(known, limit + _DUST)

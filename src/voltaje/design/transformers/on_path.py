@@ -32,6 +32,7 @@ LOADING = Formula("load / kva * 100")
 
 _THREE_PHASE, _FT_M, _VA_IN_KVA = 3, 0.3048, 1000.0
 _FULL_LOAD_POWER_FACTOR = 0.9
+_NEAR = 0.9  # of its rating: what is nearer to it is said
 
 
 def plate_of(spec: TransformerSpec, primary_v: float, primary_legs: int) -> Plate:
@@ -70,6 +71,12 @@ def measured(solved: NodeSolution, spec: TransformerSpec, flows: Sequence[Flow],
         unit.regulation_percent = regulation_percent(plate, _FULL_LOAD_POWER_FACTOR)
         _tell_inside(unit, unit.falls, sheet)
     solved.unit = unit
+    if plate.kva * _NEAR < worst <= plate.kva * (1 + 1e-9):
+        message = Message("{percent} of its rating by its load: nothing is left to grow.",
+                          percent=Figure(worst / plate.kva * 100, "%"))  # fmt: skip
+        where = f"{solved.node.id}.transformer.kva"
+        mend = Message("The next trade size, where load will come.")
+        solved.findings.append(Finding(Severity.WARN, "transformer.near_full", message, None, where, mend))
     if trade and needed > plate.kva * (1 + 1e-9) and worst <= plate.kva:
         message = Message("With its growth it asks for {needed}: {trade} is the next trade size.",
                           needed=Figure(needed, "kVA", 1), trade=Figure(trade, "kVA", 1))  # fmt: skip

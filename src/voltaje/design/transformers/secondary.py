@@ -43,6 +43,7 @@ def sized_by_rule(run: Run, pins: Pins, judge: Judge, book: Book, sheet: Sheet) 
         why = next(each.why for each in tried if each.rule == rule)
         label = Message("Not {size} {material}", size=plain.choice.size, material=run.material)
         sheet.read(plain.capacity.ampacity_a, label, "A", rule, why)
+        sheet.decides()
     return found
 
 

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from voltaje.design.balancing import Balanced, Circuit, even_out, places_of
 from voltaje.errors import InputError
+from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
@@ -104,7 +105,20 @@ def solve(asked: SupplyAsked) -> Answered:
              leg=Figure(spread[family.three.name].largest_a, "A", 1))),
     )  # fmt: skip
     facts = {"asked": asked, "reason": reason, "spread": spread, "family": family, "limit": limit, "phases": phases}
-    return Answered(book, result, sheet.steps, (), heads, facts.copy)
+    return Answered(book, result, sheet.steps, _near(phases, fullest, limit), heads, facts.copy)
+
+
+_NEAR = 0.9  # of a limit: what is nearer to it is said
+
+
+def _near(phases: int, amps: float, limit: float) -> list[Finding]:
+    """Return what there is to say of a single phase that is all but filled."""
+    if phases == _THREE_PHASE or amps < _NEAR * limit:
+        return []
+    message = Message("{amps} of the {limit} that there are: what comes later may ask for three phases.",
+                      amps=Figure(amps, "A", 1), limit=Figure(limit, "A"))  # fmt: skip
+    mend = Message("Ask the utility what three phases cost now, and after.")
+    return [Finding(Severity.WARN, "supply.near_limit", message, None, "single_phase_limit_a", mend)]
 
 
 def _va(item: LoadItem, at: int) -> float:
