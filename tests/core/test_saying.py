@@ -1,9 +1,9 @@
 """What an answer says beside its figures: what decided it, what lies near a limit, which cell of a table was read."""
 
 import pytest
-from voltaje.books.registry import all_tables
 
 from tests.reference.test_sums import board, job, load, said
+from voltaje.books.registry import all_tables
 from voltaje.tools.registry import tools
 from voltaje.tools.solve import solve_document
 

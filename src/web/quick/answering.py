@@ -147,6 +147,9 @@ def _said(found: Any, book: Book) -> str:
     return write(found, 1) if isinstance(found, float) else str(found or "")
 
 
+_DECIDES = "> "  # before a step that the answer hangs on
+
+
 def as_text(view: SheetView) -> str:
     """Return a sheet as plain text: what was asked, the answer, every step, findings, caution, book."""
     lines = [f"{say(view.tool.title)} · {view.book.name}", ""]
@@ -156,7 +159,9 @@ def as_text(view: SheetView) -> str:
     lines += [""]
     for step in view.steps:
         rule = f"  [{step.rule}]" if step.rule else ""
-        lines.append(f"{say(step.label)}: {step.formula} = {write(step.value, 2)} {step.unit}{rule}")
+        mark = _DECIDES if step.decides else ""
+        lines.append(f"{mark}{say(step.label)}: {step.formula} = {write(step.value, 2)} {step.unit}{rule}")
+        lines += [f"    {say(step.because)}"] if step.because else []
     lines += ["", *(f"{found.severity.value}: {say(found.message)}" for found in view.findings)]
     lines += ["", say(view.tool.caution), view.command]
     return "\n".join(lines) + "\n"

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from voltaje.books.machines import Earthing, EarthingAsked, EarthPart
 from voltaje.books.nec.conductors import Conductor, area_cmil, named, sizes
 from voltaje.books.nec.edition import Edition
-from voltaje.books.nec.grounding import electrode_by_table, electrode_conductors, least_grounded
+from voltaje.books.nec.grounding import JUMPER, electrode_by_table, electrode_conductors, least_grounded
 from voltaje.books.nec.run_tables import ladder
 from voltaje.errors import InputError, UnknownName
 from voltaje.message import Figure, Message
@@ -35,9 +35,11 @@ class NecEarthings:
         whole = Conductor(asked.size, asked.material, asked.sets, 0.0, rule)
         each = Conductor(asked.size, asked.material, asked.sets // asked.raceways, 0.0, rule)
         with sheet.section("grounded"):
-            grounded, by_load = self._grounded(asked, least_grounded(each, edition, sheet), sheet)
+            by_table = least_grounded(each, edition, sheet)
+            grounded, by_load = self._grounded(asked, by_table, sheet)
+            sheet.decides()
         with sheet.section("jumper"):
-            jumper = least_grounded(whole, edition, sheet, _COPPER)
+            jumper = least_grounded(whole, edition, sheet, _COPPER, JUMPER)
         with sheet.section("electrodes"):
             electrodes = self._electrodes(whole, asked.ring_size, sheet)
         bond = self._smaller(least_grounded(whole, edition, off(), _COPPER), edition.size_figure("pipe_bond_most"))
@@ -45,7 +47,11 @@ class NecEarthings:
             label = Message("Bonds of water pipe and steel: {size} Cu", size=bond)
             sheet.read(area_cmil(bond, edition), label, "cmil", edition.cite("pipe_bond"),
                        Message("by the same table, never larger than 3/0"))  # fmt: skip
-        by = Message("its load") if by_load else Message("the table, by {lines}", lines=named(each))
+        by = Message("the table, by {lines}", lines=named(each))
+        if by_load:
+            by = Message("its load")
+        elif grounded != by_table:
+            by = Message("the rule of parallel raceways: the table alone would let {size} be", size=by_table)
         parts = (
             EarthPart("grounded", Message("grounded conductor"), grounded, asked.material,
                       edition.cite("grounded_service"), by, asked.raceways),

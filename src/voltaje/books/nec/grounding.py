@@ -57,10 +57,15 @@ def electrode_by_table(line: Conductor, edition: Edition, material: str) -> str:
     return text(_band(line, "electrode_conductor", edition), material.lower())
 
 
-def least_grounded(line: Conductor, edition: Edition, sheet: Sheet, material: str = "") -> str:
+LEAST_GROUNDED, JUMPER = Message("Least grounded conductor"), Message("Main bonding jumper")
+
+
+def least_grounded(
+    line: Conductor, edition: Edition, sheet: Sheet, material: str = "", what: Message = LEAST_GROUNDED
+) -> str:
     """Return the least grounded conductor or bonding jumper, by the largest ungrounded conductor.
 
-    material: its own, the line's where none is said
+    material: its own, the line's where none is said; what: it is called in the steps
     Above the table's last size it is a share of the ungrounded area, to the next size up.
     Source: NEC 250.24, Table 250.102(C)(1).
     """
@@ -69,7 +74,7 @@ def least_grounded(line: Conductor, edition: Edition, sheet: Sheet, material: st
     cell = text(row, made_of.lower())
     rule = edition.cite_table("grounded_conductor", row=named_by(row["cu_to"], row["al_to"]), column=made_of.lower())
     if not cell.endswith("%"):
-        label = Message("Least grounded conductor: {size} {material}", size=cell, material=made_of)
+        label = Message("{what}: {size} {material}", what=what, size=cell, material=made_of)
         because = Message("by {line} {material}", line=named(line), material=line.material)
         sheet.read(area_cmil(cell, edition), label, "cmil", rule, because)
         return cell
@@ -79,9 +84,16 @@ def least_grounded(line: Conductor, edition: Edition, sheet: Sheet, material: st
     if alike is not line:
         because = Message("{percent} of the area of {line} {material}, lines of its metal that carry as much",
                           percent=Figure(percent, "%", 1), line=named(alike), material=made_of)  # fmt: skip
-    label = Message("Least grounded conductor")
+    label = Message("{what}, at least", what=what)
     area = sheet.apply(SHARE_OF_AREA, label, "cmil", rule, because, area=_area(alike, edition), percent=percent)
-    return next(size for size in sizes(edition) if area_cmil(size, edition) >= area)
+    known = sizes(edition)
+    at = next(at for at, size in enumerate(known) if area_cmil(size, edition) >= area)
+    below = known[max(at - 1, 0)]
+    because = Message("the next size over that: {below} has {cmil}", below=below,
+                      cmil=Figure(area_cmil(below, edition), "cmil"))  # fmt: skip
+    label = Message("{what}: {size} {material}", what=what, size=known[at], material=made_of)
+    sheet.read(area_cmil(known[at], edition), label, "cmil", rule, because)
+    return known[at]
 
 
 def _made_of(line: Conductor, material: str, edition: Edition) -> Conductor:
