@@ -71,6 +71,11 @@ class SheetView:
         return self.answered is None and not self.blank
 
     @property
+    def decided(self) -> Step | None:
+        """The last step that the answer hangs on, None where none is marked."""
+        return next((step for step in reversed(self.steps) if step.decides), None)
+
+    @property
     def command(self) -> str:
         """The same question on the command line."""
         places = [f"{place}={value}" for place, value in as_address(self.raw).items()]

@@ -7,6 +7,7 @@ from voltaje.design.chain import RunDesign
 from voltaje.design.circuits.link import Link
 from voltaje.design.solution import NodeSolution
 from voltaje.message import Figure, Message
+from voltaje.path.kinds import LoadKind
 from voltaje.sheet import Citation, Step
 
 _VA_IN_KVA = 1000  # and amperes in a kA
@@ -43,6 +44,8 @@ def current(solved: NodeSolution) -> Link:
         link.why = [Message("{leg} {amps}", leg=leg, amps=Figure(amps, "", 1)) for leg, amps in solved.amps.items()]
     if solved.system.line_to_neutral_v and len(solved.legs) > 1:
         link.why.append(Message("neutral {amps}", amps=Figure(solved.neutral_a, "A", 1)))
+    elif solved.node.load and solved.node.load.neutral_group:
+        link.why.append(Message("shared neutral {amps}", amps=Figure(solved.neutral_a, "A", 1)))
     return link
 
 
@@ -85,8 +88,10 @@ def _device(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
     need = Figure(design.need_a, "A", 1)
     why = Message("next standard rating over {need}", need=need)
     if design.run.guard:
-        why = Message("guards against short circuit; to {most} if it will not start",
-                      most=Figure(design.run.guard.most_a, "A"))  # fmt: skip
+        most = Figure(design.run.guard.most_a, "A")
+        why = Message("guards against short circuit; to {most} if it will not start", most=most)
+        if solved.node.load and solved.node.load.kind is LoadKind.WELDER:
+            why = Message("guards against short circuit; to {most} where it trips without need", most=most)
     elif book.terms.continuous_factor == 1:
         why = Message("design current {need}", need=need)
     elif design.need_a > design.run.amps:
@@ -193,6 +198,8 @@ def _earth(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
     link = _with_steps(Link("earth", Message("Earth"), earth.size), solved)
     link.unit = f"{terms.gauge(earth.size)} {earth.material}"
     by_device = Message("by a {device} device", device=Figure(design.choice.device_a, "A"))
+    if design.run.tapped_from_a:
+        by_device = Message("by the {device} device before the tap", device=Figure(design.run.tapped_from_a, "A"))
     link.why, link.state = [earth.remark or by_device], "none" if earth.remark else "holds"
     return link
 

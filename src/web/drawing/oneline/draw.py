@@ -127,13 +127,16 @@ class _Artist:
 
     def _feed(self, key: str) -> list[Shape]:
         """Return the wire from a bar to what hangs on it, its device and what is written beside it."""
+        # A tap has its device at its end, all others where they begin.
+        at_end = self.nodes[key].get("run", {}).get("role") == "tap"
+        device_y = _FEED_H - 12 if at_end else 18
         shapes = [
             Shape("wire", _WIRE, 0, d=f"M0 0V{_FEED_H:g}", width=self._stroke(key)),
-            *(shape.moved(_WIRE, 18) for shape in _upright(breaker(self.iec))),
-            *words(_TEXT, 22, [self._device(key)], "name"),
+            *(shape.moved(_WIRE, device_y) for shape in _upright(breaker(self.iec))),
+            *words(_TEXT, device_y + 4, [self._device(key)], "name"),
         ]
         beside = [*wrapped(self._conductor(key), "label", COLUMN_W - _TEXT), self._length(key)]
-        return [*shapes, *words(_TEXT, 38, [line for line in beside if line], "label")]
+        return [*shapes, *words(_TEXT, 22 if at_end else 38, [line for line in beside if line], "label")]
 
     def _column(self, key: str) -> Block:
         """Return a load, inverter or dwelling as a column of its own."""

@@ -38,9 +38,11 @@ def tenth(value: Any) -> str:
 
 @register.filter
 def plain(value: Any) -> str:
-    """A table cell: numbers as short as they are, by locale; None as a dash."""
+    """A table cell: numbers as short as they are, by locale; None as a dash; a name of several words as words."""
     if value is None:
         return "–"
+    if isinstance(value, str):
+        return value.replace("_", " ")
     return figures.write(value, 5) if isinstance(value, float) else value
 
 
