@@ -13,12 +13,12 @@ from web.drawing.bars import Bar, scaled
 from web.jobs.house import path_of
 from web.words.figures import write
 
-POOLED = ("lighting", "appliances", "dryers", "cooking", "chargers")
+POOLED = ("lighting", "appliances", "dryers", "cooking", "chargers", "heating")
 
 
 @dataclass(frozen=True)
 class Card:
-    """One of the two methods, to choose from."""
+    """One of the methods, to choose from."""
 
     method: str
     title: str
@@ -101,7 +101,8 @@ def _field_id(finding: Finding, document: dict[str, Any]) -> str:
 
 
 def _card(solution: HouseSolution, method: Method) -> Card:
-    titles = {Method.STANDARD: _("Standard method"), Method.OPTIONAL: _("Optional method")}
+    titles = {Method.STANDARD: _("Standard method"), Method.OPTIONAL: _("Optional method"),
+              Method.EXISTING: _("Existing house")}  # fmt: skip
     service = solution.services[method]
     return Card(
         method.value,
@@ -122,7 +123,7 @@ def _compared(more_a: float) -> Message:
 
 
 def _lines(demand: Demand) -> list[Line]:
-    optional = demand.method is Method.OPTIONAL
+    optional = demand.method is not Method.STANDARD
     lines = []
     bars = scaled([(line.connected_va, line.demand_va) for line in demand.lines])
     for line, bar in zip(demand.lines, bars, strict=True):

@@ -177,6 +177,35 @@ def optional_climate(house: House, edition: Edition, sheet: Sheet) -> Climate | 
     return Climate(line, ())
 
 
+def many_units(house: House, edition: Edition) -> list[Heating]:
+    """Return resistance heating of four or more separately controlled units, none of fewer. Source: NEC 220.83(B)."""
+    heaters = _of(house, HeatingKind.RESISTANCE)
+    return heaters if sum(each.units for each in heaters) >= edition.figure("optional_many_units") else []
+
+
+def existing_climate(house: House, edition: Edition, sheet: Sheet) -> Climate | None:
+    """Return the larger of an existing house's cooling and its heating, in full [VA]; None where it has neither.
+
+    Source: NEC 220.83(B).
+    """
+    rule, many = edition.cite("existing_climate"), many_units(house, edition)
+    pumps = [pump.load.va for pump in _of(house, HeatingKind.HEAT_PUMP)]
+    cooled = [house.cooling.va] if house.cooling else pumps
+    heated = [each.load.va for each in house.heating if each not in many]
+    if not cooled and not heated:
+        return None
+    choices = []
+    for name, parts in ((Message("cooling at 100 %"), cooled), (Message("heating at 100 %"), heated)):
+        if parts:
+            choices.append((sheet.apply(SUM, name, "VA", rule, None, parts=parts), name))
+    va, name = max(choices, key=lambda choice: choice[0])
+    if len(choices) > 1:
+        because = Message("only the larger of the two is added: {name}", name=name)
+        sheet.apply(LARGEST, Message("Larger of the two"), "VA", rule, because, choices=[each for each, _n in choices])
+    line = DemandLine("climate", Message("Heating or cooling"), name, _connected(house), va, rule)
+    return Climate(line, ())
+
+
 def heating_selections(house: House) -> int:
     """Return in how many selections of 220.82(C) the house's heating lies: over one, only one counts [count]."""
     central = _of(house, HeatingKind.HEAT_PUMP) or _of(house, HeatingKind.SUPPLEMENT)

@@ -21,17 +21,21 @@ IN_FULL = 100.0
 
 
 class Method(StrEnum):
-    """The two ways to reckon a dwelling."""
+    """The ways to reckon a dwelling: any, a new one with one service, one that stands and gets more load."""
 
     STANDARD = "standard"
     OPTIONAL = "optional"
+    EXISTING = "existing"
+
+
+_TOTALS = {Method.STANDARD: "total", Method.OPTIONAL: "optional", Method.EXISTING: "existing"}
 
 
 @dataclass(frozen=True)
 class Demand:
     """A dwelling's load by one method: the worksheet's lines, their sum, and the steps.
 
-    general_va, general_demand_va: the pool of the optional method; 0 in the standard one
+    general_va, general_demand_va: the pool of the optional methods; 0 in the standard one
     """
 
     method: Method
@@ -65,9 +69,9 @@ def closed(
     general_va: float = 0.0,
     general_demand_va: float = 0.0,
 ) -> Demand:
-    """Add up the lines: in the optional method the pooled ones count through the pool alone."""
+    """Add up the lines: in the optional methods the pooled ones count through the pool alone."""
     counted = [line for line in work.lines if method is Method.STANDARD or line.key in ("general", "climate")]
-    rule = work.edition.cite("total" if method is Method.STANDARD else "optional")
+    rule = work.edition.cite(_TOTALS[method])
     with work.sheet.section("total"):
         total = work.sheet.apply(
             SUM, Message("Demand of the dwelling"), "VA", rule, None, parts=[line.demand_va for line in counted]

@@ -32,10 +32,23 @@ def optional_demand(house: House, edition: Edition, record: bool = True) -> Dema
     Source: NEC 220.82.
     """
     work = Work(house, edition, Sheet(on=record))
-    sheet, pool = work.sheet, edition.cite("optional_general")
+    general_loads(work, "optional_general")
+    with work.sheet.section("general"):
+        general_va, general_demand_va = pooled(work, "optional")
+    with work.sheet.section("climate"):
+        take_climate_workings(work)
+        climate = optional_climate(house, edition, work.sheet)
+    if climate:
+        work.lines.append(climate.line)
+    return closed(work, Method.OPTIONAL, general_va=general_va, general_demand_va=general_demand_va)
+
+
+def general_loads(work: Work, topic: str) -> None:
+    """Fill in the general loads at nameplate, one line a kind; topic: of the clause. Source: NEC 220.82(B), 220.83."""
+    house, edition, sheet, pool = work.house, work.edition, work.sheet, work.edition.cite(topic)
     with sheet.section("lighting"):
         parts = lighting_parts(house, edition)
-        _connect(work, "lighting", Message("Lighting and circuits"), lighting_and_circuits(work), parts)
+        connect(work, ("lighting", topic), Message("Lighting and circuits"), lighting_and_circuits(work), parts)
     groups: tuple[tuple[str, Message, tuple[Load, ...]], ...] = (
         ("appliances", Message("Appliances"), tuple(appliance.load for appliance in house.appliances)),
         ("dryers", Message("Dryer"), house.dryers),
@@ -48,27 +61,24 @@ def optional_demand(house: House, edition: Edition, record: bool = True) -> Dema
                 take_workings(work, *dict.fromkeys(loads))
                 because = Message("at nameplate")
                 va = sheet.apply(SUM, label, "VA", pool, because, parts=[load.va for load in loads])
-                _connect(work, key, label, va, appliance_parts(house) if key == "appliances" else ())
-    with sheet.section("general"):
-        general_va, general_demand_va = _pool(work)
-    with sheet.section("climate"):
-        take_climate_workings(work)
-        climate = optional_climate(house, edition, sheet)
-    if climate:
-        work.lines.append(climate.line)
-    return closed(work, Method.OPTIONAL, general_va=general_va, general_demand_va=general_demand_va)
+                connect(work, (key, topic), label, va, appliance_parts(house) if key == "appliances" else ())
 
 
-def _connect(work: Work, key: str, label: Message, va: float, parts: tuple[Part, ...]) -> None:
-    rule = work.edition.cite("optional_general")
-    work.lines.append(DemandLine(key, label, Message("at nameplate"), va, va, rule, parts))
+def connect(work: Work, key: tuple[str, str], label: Message, va: float, parts: tuple[Part, ...] = ()) -> None:
+    """Add a line to the pool, at nameplate; key: its own, and the topic of its clause."""
+    named, rule = key[0], work.edition.cite(key[1])
+    work.lines.append(DemandLine(named, label, Message("at nameplate"), va, va, rule, parts))
 
 
-def _pool(work: Work) -> tuple[float, float]:
-    edition, rule = work.edition, work.edition.cite("optional_general")
+def pooled(work: Work, way: str) -> tuple[float, float]:
+    """Return the pool, connected and as it counts [VA]: so much in full, a share of the rest. Source: 220.82, 220.83.
+
+    way: optional, or existing, as its figures and its clause are called
+    """
+    edition, rule = work.edition, work.edition.cite(f"{way}_general")
     parts = [line.connected_va for line in work.lines]
     general = work.sheet.apply(SUM, Message("General loads"), "VA", rule, None, parts=parts)
-    first, percent = edition.figure("optional_first_va"), edition.figure("optional_rest_percent")
+    first, percent = edition.figure(f"{way}_first_va"), edition.figure(f"{way}_rest_percent")
     summary = Message(
         "first {first} in full, rest at {percent}",
         first=Figure(first / 1000, "kVA"),

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from voltaje.books.nec.dwelling.climate import heating_selections
 from voltaje.books.nec.dwelling.demand import Demand, Method
+from voltaje.books.nec.dwelling.existing import existing_demand
 from voltaje.books.nec.dwelling.house import HeatingKind, House
 from voltaje.books.nec.dwelling.optional import optional_demand
 from voltaje.books.nec.dwelling.service import Service, size_service
@@ -43,12 +44,16 @@ class HouseSolution:
 
 
 def solve_house(house: House, method: Method, edition: Edition, record: bool = True) -> HouseSolution:
-    """Return a house solved by both methods. Raises OutsideTable where a table does not reach.
+    """Return a house solved by every method. Raises OutsideTable where a table does not reach.
 
     Source: NEC Article 220 Parts III and IV.
     """
     standard = standard_demand(house, edition, record)
-    demands = {Method.STANDARD: standard, Method.OPTIONAL: optional_demand(house, edition, record)}
+    demands = {
+        Method.STANDARD: standard,
+        Method.OPTIONAL: optional_demand(house, edition, record),
+        Method.EXISTING: existing_demand(house, edition, record),
+    }
     services = {each: size_service(demands[each], standard, house, edition, record) for each in Method}
     findings = tuple(_findings(house, method, services, edition))
     return HouseSolution(house, edition, method, demands, services, findings)
@@ -170,6 +175,12 @@ def _other_method(method: Method, services: dict[Method, Service], edition: Edit
     mine, theirs = services[method], services[other]
     less = mine.amps - theirs.amps
     values = {"amps": Figure(abs(less), "A"), "device": Figure(theirs.device_a, "A")}
+    if method is Method.EXISTING:
+        text = Message(
+            "For a house that stands, what is added listed with what is there. The standard method would come to "
+            "{other}, {device}.", other=Figure(theirs.amps, "A"), device=values["device"],
+        )  # fmt: skip
+        return Finding(Severity.NOTE, "dwelling.other_method", text, edition.cite("existing"), "method")
     if other is Method.OPTIONAL:
         less_text = Message(
             "The optional method is lawful here and comes {amps} lower, to a {device} device.", **values
