@@ -378,3 +378,14 @@ def test_steps_of_lighting_are_taken_once_over_all_boards(areas, levels, edition
     assert found["f0"]["demand_va"] == pytest.approx(min(whole, 12_500) + max(whole - 12_500, 0) / 2)
     own = areas[0] * unit
     assert found["b0"]["demand_va"] == pytest.approx(min(own, 12_500) + max(own - 12_500, 0) / 2)
+
+
+def test_a_sign_counts_beside_the_lighting_by_area():
+    """220.14(F): 1200 VA at least; 3000 ft² of a shop at 1.9 VA/ft² are 5700 VA, in 2017 at 3 VA/ft² 9000 VA."""
+    sign = load("n", "b", rating="800 VA", poles=1) | {"load": {"kind": "sign", "rating": "800 VA", "poles": 1}}
+    lights = load("l", "b") | {"load": {"kind": "lighting", "rating": "1000 VA", "poles": 1}}
+    shop = board("b", area={"floor_area": 3000, "occupancy": "store"})
+    for book, by_area in (("NEC 2017", 9000), (BOOK, 5700)):
+        found = nodes_of(shop, sign, lights, system="208Y/120", book=book)
+        assert found["b"]["demand_va"] == pytest.approx(by_area + 1200)
+        assert not said(found["b"], "demand.no_rule")

@@ -35,6 +35,7 @@ class LoadKind(StrEnum):
     CHARGER = "charger"
     RANGE = "range"
     DRYER = "dryer"
+    SIGN = "sign"
     WELDER = "welder"
     GENERAL = "general"
 
@@ -67,6 +68,7 @@ LOAD_KINDS: dict[LoadKind, Said] = {
     LoadKind.CHARGER: Said("vehicle charger", "charger"),
     LoadKind.RANGE: Said("range", "appliance"),
     LoadKind.DRYER: Said("dryer", "appliance"),
+    LoadKind.SIGN: Said("sign", "lamp"),
     LoadKind.WELDER: Said("welder", "appliance"),
     LoadKind.GENERAL: Said("load", "appliance"),
 }

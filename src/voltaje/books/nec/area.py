@@ -83,7 +83,8 @@ def _row(spec: AreaSpec, edition: Edition) -> Row:
     if not spec.occupancy and spec.va_per_ft2:
         return {"demand": None}
     table = edition.table("unit_loads")
-    row = table.row("area.occupancy", edition.name, occupancy=spec.occupancy)
+    named = spec.occupancy.strip().lower()
+    row = table.row("area.occupancy", edition.name, occupancy=_ALSO.get(named, spec.occupancy))
     doubtful = row["doubtful"] and edition.unit_load_holds_continuous
     if not spec.va_per_ft2 and (row[edition.unit_load_column] is None or doubtful):
         message = Message(
@@ -93,6 +94,10 @@ def _row(spec: AreaSpec, edition: Edition) -> Row:
         )
         raise InputError("area.va_per_ft2", message, str(table.cite(edition.name)))
     return row
+
+
+# What people call an occupancy that the table has by another name.
+_ALSO = {"store": "retail", "stores": "retail", "shop": "retail", "shops": "retail", "mall": "retail"}
 
 
 def _demand(load: float, row: Row, edition: Edition, sheet: Sheet) -> float:

@@ -99,6 +99,7 @@ class _Board:
             "range": self._ranges,
             "dryer": self._dryers,
             "dwelling": self._dwellings,
+            "sign": self._signs,
             "welder": self._arc_welders,
             "resistance_welder": self._resistance_welders,
         }
@@ -276,6 +277,13 @@ class _Board:
         least = self.edition.figure("dryer_least_va")
         each = [max(load.va / load.count, least) for load in loads for _ in range(load.count)]
         return dryers_demand(each, self.edition, self.sheet, self.three_phase)[0]
+
+    def _signs(self, loads: list[Connected]) -> float:
+        """Return signs at 1200 VA each at least, beside the general lighting. Source: 220.14(F)."""
+        least = self.edition.figure("sign_least_va")
+        each = [max(load.va, load.count * least) for load in loads]
+        because = Message("{least} each at least", least=Figure(least, "VA"))
+        return self.sheet.apply(SUM, Message("Signs"), "VA", self.edition.cite("sign"), because, parts=each)
 
     def _arc_welders(self, loads: list[Connected]) -> float:
         return welders(_units(loads), "arc", self.edition, self.sheet)

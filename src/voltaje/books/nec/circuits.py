@@ -12,7 +12,7 @@ from voltaje.message import Figure, Message
 
 # Kinds that are continuous by rule on their own circuit, with the clause; and whether what feeds them takes them so.
 _BY_RULE = {"charger": ("charger_continuous", True), "heating": ("heating_continuous", False),
-            "water_heater": ("water_heater_continuous", False)}  # fmt: skip
+            "water_heater": ("water_heater_continuous", False), "sign": ("sign_continuous", True)}  # fmt: skip
 _HOTTEST = 90
 
 
@@ -35,7 +35,8 @@ def load_rules(kind: str, entered: float | None, edition: Edition) -> LoadRules:
 
     entered: its continuous share as a person gave it
     Source: NEC 625.41 (chargers), 424.4(B) (fixed space heating; 2017: 424.3(B)), 422.13 (storage water heaters to
-    120 gal), 440.32 (cooling), 430.24 (motors: not continuous besides their 25 %), 220.51 (heating in feeders).
+    120 gal), 600.5(B) (signs), 440.32 (cooling), 430.24 (motors: not continuous besides their 25 %), 220.51 (heating in
+    feeders).
     """
     return _by_rule(kind, entered, edition.name)
 

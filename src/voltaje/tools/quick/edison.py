@@ -201,7 +201,7 @@ def _rows(found: list[Found], straight: bool) -> list[Json]:
     return [
         {
             "line1_a": said(each.line1),
-            "neutral_a": each.neutral.real if straight else -abs(each.neutral),
+            "neutral_a": said(each.neutral),
             "line2_a": said(each.line2),
             "load1_v": said(each.volts[0]), "load2_v": said(each.volts[1]), "line_v": said(each.volts[2]),
             "load1_a": said(each.amps[0]), "load2_a": said(each.amps[1]), "line_load_a": said(each.amps[2]),
