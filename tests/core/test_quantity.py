@@ -5,7 +5,7 @@ import re
 from fractions import Fraction
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import voltaje.formula
@@ -13,14 +13,20 @@ import voltaje.message
 import voltaje.rounding
 from voltaje import quantity
 from voltaje.errors import InputError
+from voltaje.message import Figure, write_figure
 from voltaje.quantity import (
     read_amps,
     read_area,
     read_count,
+    read_length,
     read_nameplate,
     read_number,
+    read_ohms,
     read_rating,
+    read_share,
+    read_temperature,
     read_volts,
+    read_watts,
     with_point,
     with_unit,
 )
@@ -220,3 +226,55 @@ def test_any_text_is_read_or_refused(typed):
 def test_counts_out_of_range(low, high, typed):
     with pytest.raises(InputError):
         read_count(typed, low, high)
+
+
+READS = {
+    "A": read_amps, "V": read_volts, "Ω": read_ohms, "VA": lambda text: read_rating(text).value,
+    "kVA": lambda text: read_rating(text).value / 1000, "kW": lambda text: read_rating(text).value / 1000,
+    "hp": lambda text: read_rating(text).value, "ft": lambda text: read_length(text, "m")[1] / 0.3048,
+    "m": lambda text: read_length(text, "ft")[1], "ft²": lambda text: read_area(text)[1],
+    "°C": read_temperature, "W": read_watts, "%": lambda text: read_share(text) * 100,
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("unit", READS)
+@given(st.floats(0.001, 99.9) | st.integers(1, 9_999).map(float), st.integers(0, 3))
+def test_what_is_printed_reads_back_the_same(unit, value, decimals):
+    if unit in ("%", "°C"):
+        value = min(value, 60)
+    printed = write_figure(Figure(value, unit, decimals))
+    if float(f"{value:.{decimals}f}"):
+        assert READS[unit](printed) == pytest.approx(float(f"{value:.{decimals}f}"), rel=1e-9)
+
+
+# Plates: a number written one of many ways, a unit written one of many ways, and what they mean by construction
+NUMBERS = st.one_of(
+    st.integers(1, 99_999).map(lambda n: (str(n), n)),
+    st.integers(1_000, 999_999).map(lambda n: (f"{n:,}", n)),
+    st.tuples(st.integers(0, 999), st.integers(1, 9)).map(lambda n: (f"{n[0]}.{n[1]}", n[0] + n[1] / 10)),
+    st.tuples(st.integers(1, 999), st.integers(1, 9)).map(lambda n: (f"{n[0]},{n[1]}", n[0] + n[1] / 10)),
+    st.integers(1, 99).map(lambda n: (f"{n}½", n + 0.5)),
+    st.tuples(st.integers(1, 99), st.sampled_from(["-", " "])).map(lambda n: (f"{n[0]}{n[1]}1/2", n[0] + 0.5)),
+    st.sampled_from([("1/2", 0.5), ("3/4", 0.75), ("¼", 0.25), ("1/3", 1 / 3)]),
+)
+UNITS = {"VA": ("VA", 1), "va": ("VA", 1), "kVA": ("VA", 1000), "KVA": ("VA", 1000), "W": ("VA", 1), "kW": ("VA", 1000),
+         "KW": ("VA", 1000), "A": ("A", 1), "amps": ("A", 1), "hp": ("hp", 1), "HP": ("hp", 1)}  # fmt: skip
+
+
+@settings(max_examples=5_000, deadline=None)
+@given(NUMBERS, st.sampled_from(list(UNITS)), st.sampled_from(["", " ", "  "]))
+def test_a_plate_means_what_it_says(number, unit, between):
+    typed, value = number
+    kind, times = UNITS[unit]
+    try:
+        found = read_nameplate(f"{typed}{between}{unit}")
+    except InputError as error:
+        assert str(error)
+        return
+    assert (found.value, found.unit) == (pytest.approx(value * times), kind)
+
+
+@given(NUMBERS)
+def test_a_plate_without_its_unit_is_refused_with_what_it_may_be(number):
+    with pytest.raises(InputError):
+        read_nameplate(number[0])
