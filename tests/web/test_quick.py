@@ -15,6 +15,7 @@ from web.jobs import keeping
 from web.jobs.models import Job
 from web.jobs.sample import sample_document
 from web.quick.answering import sheet_of
+from web.quick.finding import find
 from web.quick.inputs import as_address
 from web.quick.models import Kept
 
@@ -156,3 +157,11 @@ PLACES = st.sampled_from(
 def test_whatever_is_asked_is_answered_or_refused_at_a_field(name, asked):
     view = sheet_of(tools()[name], {key: value for key, value in asked.items() if not key.startswith("_")})
     assert view.answered or view.blank or view.form.general or any(each.error for each in view.form.all())
+
+
+@pytest.mark.parametrize(("words", "name"), [
+    ("7½ hp", "motor-branch"), ("7.5 hp", "motor-branch"), ("fuse", "run"), ("MCB", "run"), ("240.4(B)", "run"),
+    ("turns", "autotransformer"), ("step up", "buck-boost"), ("grounding electrode", "earthing"), ("450.3", "transformer"),
+])  # fmt: skip
+def test_a_sheet_is_found_by_what_people_call_it(words, name):
+    assert name in [tool.name for shelf in find(words) for tool in shelf.tools]

@@ -1,11 +1,15 @@
 """Tools found by the question a person has: by its words, a synonym, a clause."""
 
+import re
 from dataclasses import dataclass
 from typing import Any
 
 from voltaje.tools.registry import tools
 from voltaje.tools.tool import Group, Tool
 from web.words.figures import say
+
+_AMOUNT = re.compile(r"\d+|\d*[½¼¾]|\d+/\d+|\d{1,2}[.,]\d+")  # of three digits before the mark it is a clause
+_CLAUSE_LETTER = re.compile(r"(?<=\d)(\([a-z0-9]+\))+$")
 
 
 @dataclass
@@ -17,8 +21,11 @@ class Shelf:
 
 
 def find(words: str) -> list[Shelf]:
-    """Return the tools that some words are about, by the question they belong to; all of them without words."""
-    wanted = words.casefold().split()
+    """Return the tools that some words are about, by the question they belong to; all of them without words.
+
+    An amount says nothing of a tool (the 7½ of 7½ hp), nor does the letter of a clause (240.4(B)).
+    """
+    wanted = [_CLAUSE_LETTER.sub("", word) for word in words.casefold().split() if not _AMOUNT.fullmatch(word)]
     found = [tool for tool in tools().values() if all(_is_about(tool, word) for word in wanted)]
     shelves = [Shelf(say(group.value), [tool for tool in found if tool.group is group]) for group in Group]
     return [shelf for shelf in shelves if shelf.tools]

@@ -324,8 +324,8 @@ TOOL = Tool(
     question=Message("What breaker, wire and overload for this motor?"),
     group=Group.CIRCUIT,
     place=2,
-    words=("pump", "compressor", "fan", "saw", "horsepower", "hp", "starter", "overload", "heater", "starting",
-           "locked rotor", "430.22", "430.52", "430.250", "430.32"),
+    words=("fuse", "pump", "compressor", "fan", "saw", "horsepower", "hp", "starter", "overload", "heater",
+           "starting", "locked rotor", "430.22", "430.52", "430.250", "430.32"),
     asks=MotorAsked,
     solve=solve,
     example={

@@ -412,8 +412,8 @@ TOOL = Tool(
     question=Message("What devices and wire on both sides of this transformer?"),
     group=Group.SUPPLY,
     place=1,
-    words=("kva", "primary", "secondary", "450.3", "240.21", "inrush", "impedance", "short circuit", "tap", "delta",
-           "wye", "bonding jumper", "250.30"),
+    words=("kva", "step up", "step down", "primary", "secondary", "450.3", "240.21", "inrush", "impedance",
+           "short circuit", "tap", "delta", "wye", "bonding jumper", "250.30"),
     asks=TransformerAsked,
     solve=solve,
     example={

@@ -50,10 +50,12 @@ document.addEventListener("htmx:oobAfterSwap", ({ detail }) => {
   if (detail.target.id !== "said") return;
   for (const [id, words] of Object.entries(JSON.parse(document.getElementById("said").dataset.said))) {
     const place = document.getElementById(id);
-    if (!place || place.textContent === words) continue;
-    place.textContent = words;
-    if (id.startsWith("e-")) words ? place.setAttribute("role", "alert") : place.removeAttribute("role");
-    if (id === "stale") place.toggleAttribute("data-wrong", words !== "");
+    // There is no last good answer on a sheet that never had one.
+    const said = id === "stale" && document.querySelector("#answer .unasked") ? "" : words;
+    if (!place || place.textContent === said) continue;
+    place.textContent = said;
+    if (id.startsWith("e-")) said ? place.setAttribute("role", "alert") : place.removeAttribute("role");
+    if (id === "stale") place.toggleAttribute("data-wrong", said !== "");
   }
 });
 
