@@ -348,3 +348,20 @@ def test_without_taps_it_is_fed_at_the_very_turn(from_v, part, turns):
 
 def auto(**asked):
     return tools()["autotransformer"].run(asked)["result"]
+
+
+def test_a_group_that_is_fed_unevenly_is_told_with_its_three_volts():
+    """A delta-star loses the feed of a phase to 70 %: two of its three lines fall, by the phasors of its coils."""
+    held = {"A": [277, 0], "B": [277, -120], "C": [194, 120]}
+    found = auto_group(sources=held)
+    lines = {(each["from"], each["to"]): each["volts"] for each in found["line_v"]}
+    feed = {name: cmath.rect(size, math.radians(angle)) for name, (size, angle) in held.items()}
+    # Each low coil stands in the ratio of its delta's coil: A–B, B–C, C–A, joined in their other ends.
+    coils = [feed[one] - feed[other] for one, other in ("AB", "BC", "CA")]
+    ratio = 208 / math.sqrt(3) / 480
+    expected = sorted(abs(coils[one] - coils[other]) * ratio for one, other in ((0, 1), (1, 2), (2, 0)))
+    assert sorted(lines.values()) == pytest.approx(expected)
+
+
+def auto_group(**asked):
+    return tools()["vector-group"].run({"group": "Dyn1", "high_v": 480, "low_v": 208, **asked})["result"]

@@ -161,7 +161,8 @@ def test_whatever_is_asked_is_answered_or_refused_at_a_field(name, asked):
 
 @pytest.mark.parametrize(("words", "name"), [
     ("7½ hp", "motor-branch"), ("7.5 hp", "motor-branch"), ("fuse", "run"), ("MCB", "run"), ("240.4(B)", "run"),
-    ("turns", "autotransformer"), ("step up", "buck-boost"), ("grounding electrode", "earthing"), ("450.3", "transformer"),
+    ("turns", "autotransformer"), ("step up", "buck-boost"), ("grounding electrode", "earthing"),
+    ("450.3", "transformer"),
 ])  # fmt: skip
 def test_a_sheet_is_found_by_what_people_call_it(words, name):
     assert name in [tool.name for shelf in find(words) for tool in shelf.tools]

@@ -158,6 +158,7 @@ def solve(asked: VectorAsked) -> Answered:
         "clock": group.hour,
         "reason": str(group.reason) if group.reason else None,
         "sequence": "negative" if group.reverse else "positive",
+        "line_v": [{"from": one, "to": other, "volts": volts} for (one, other), volts in _lines_of(found, low).items()],
         "voltages": [_between(found, one, other, known) for one, other in asked.ask or []],
         "coils": {name: _said(volts) for name, volts in found.coils.items()},
         "namings": [{"low": list(lines), "group": each.name} for lines, each in others if each.hour is not None],
@@ -223,23 +224,36 @@ def _steps(found: Wound, low: Lines, group: groups.Group, sheet: Sheet) -> None:
     for name, volts in found.coils.items():
         angle = Figure(_said(volts)["degrees"], "°", 1)
         sheet.read(abs(volts), Message("Coil {name}, at {angle}", name=name, angle=angle), "V", None)
-    line = found.between(low[0], low[1])
-    if line is not None:
-        sheet.read(abs(line), Message("{one} to {other}", one=low[0], other=low[1]), "V", None)
+    for (one, other), volts in _lines_of(found, low).items():
+        sheet.read(volts, Message("{one} to {other}", one=one, other=other), "V", None)
     if group.hour is not None:
         because = Message("{lag} behind A, {hour} times 30°", lag=Figure(group.degrees, "°", 1), hour=group.hour)
         sheet.read(group.hour, Message("Hour of a"), "", None, because)
 
 
+def _lines_of(found: Wound, low: Lines) -> dict[tuple[str, str], float]:
+    """Return the volts between each two lines of the low side, where something decides them [V]."""
+    pairs = ((one, low[(at + 1) % len(low)]) for at, one in enumerate(low))
+    stands = ((pair, found.between(*pair)) for pair in pairs)
+    return {pair: abs(volts) for pair, volts in stands if volts is not None}
+
+
+_UNEVEN = 1e-3  # of the greatest: lines that differ by less are told as one
+
+
 def _heads(group: groups.Group, found: Wound, low: Lines) -> tuple[Head, ...]:
-    line = found.between(low[0], low[1])
+    lines = _lines_of(found, low)
     heads = [Head(Message("Group"), group.name, "", group.reason)]
     if group.hour is not None:
         heads.append(
             Head(Message("Clock"), str(group.hour), "", Message("{lag} behind", lag=Figure(group.degrees, "°")))
         )
-    if line is not None:
-        heads.append(Head(Message("Low side"), Figure(abs(line), "V", 1), "", Message("line to line")))
+    volts = list(lines.values())
+    if volts and max(volts) - min(volts) > _UNEVEN * max(volts):
+        heads += [Head(Message("{one} to {other}", one=one, other=other), Figure(each, "V", 1), "", Message("uneven"))
+                  for (one, other), each in lines.items()]  # fmt: skip
+    elif volts:
+        heads.append(Head(Message("Low side"), Figure(volts[0], "V", 1), "", Message("line to line")))
     return tuple(heads)
 
 
