@@ -280,7 +280,7 @@ def test_findings_lead_to_their_place_and_a_stop_cannot_be_noted(bench):
     yard = page.locator("#findings .finding", has_text="Yard lighting")
     yard.get_by_label("Reason for accepting").fill("lamps take it")
     yard.get_by_role("button", name="Accept").click()
-    expect(page.locator(".strip-counts")).to_contain_text("1 warning")
+    expect(page.locator(".strip-counts")).to_contain_text("2 warnings")
     assert Event.objects.last().title == "noted a finding"
     page.locator("#findings .finding", has_text="Kiln 3").get_by_role("link", name="Show").click()
     expect(page.locator("#chain h2")).to_have_text("Kiln 3, test kiln")

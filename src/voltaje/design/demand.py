@@ -193,6 +193,7 @@ class Upward:
         if not made:
             transformer_checks.connection(node, spec, joined, solved)
         taken = joined or connection("", secondary)
+        transformer_checks.ungrounded(node, spec, solved, self.book)
         transformer_checks.loading(node, spec, solved, flows, secondary, taken)
 
         def primary(currents: Currents) -> Currents:

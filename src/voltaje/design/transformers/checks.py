@@ -35,6 +35,17 @@ def connection(node: Node, spec: TransformerSpec, joined: Connection | None, sol
         )
 
 
+def ungrounded(node: Node, spec: TransformerSpec, solved: NodeSolution, book: Book) -> None:
+    """A derived system of three wires that nothing grounds: a first fault to ground is only told by detectors."""
+    rule = book.rule("ground_detection")
+    unit, secondary = solved.unit, spec.secondary
+    if rule is None or secondary.line_to_neutral_v or len(secondary.legs) < _THREE_PHASE or (unit and unit.stacked):
+        return
+    message = Message("Its secondary has no neutral: where no corner is grounded either, ground detectors tell the "
+                      "first fault.")  # fmt: skip
+    solved.findings.append(Finding(Severity.NOTE, "transformer.ungrounded", message, rule, node.id))
+
+
 def loading(
     node: Node,
     spec: TransformerSpec,

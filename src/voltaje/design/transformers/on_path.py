@@ -266,6 +266,8 @@ def judge_of(above: NodeSolution, node: Node, book: Book) -> Judge | None:
     # What stands on its supply is guarded by the device before it, through the ratio, as two wires would be.
     alone = unit.stacked or by_primary(spec.connection, spec.secondary)
     protected = spec.protection != worked.PRIMARY_ONLY and not unit.stacked
+    # Behind one that stands on its supply it is a main of the board's own that ends its conductors.
+    protected = protected or (unit.stacked and node.kind is Kind.BOARD and bool(node.board.main_a))
 
     def judge(ampacity_a: float, device_a: float) -> tuple[SecondaryRule, ...]:
         return rules.secondary(
