@@ -104,6 +104,9 @@ def _card(solution: HouseSolution, method: Method) -> Card:
     titles = {Method.STANDARD: _("Standard method"), Method.OPTIONAL: _("Optional method"),
               Method.EXISTING: _("Existing house")}  # fmt: skip
     service = solution.services[method]
+    compared = _compared(service.amps - solution.service.amps) if method is solution.other else None
+    if method is Method.EXISTING:
+        compared = Message("with what is added")
     return Card(
         method.value,
         titles[method],
@@ -111,7 +114,7 @@ def _card(solution: HouseSolution, method: Method) -> Card:
         service.amps,
         service.device_a,
         method is solution.method,
-        _compared(service.amps - solution.service.amps) if method is solution.other else None,
+        compared,
     )
 
 
