@@ -182,8 +182,7 @@ class DropLimit:
     rule: Citation
 
 
-@dataclass(frozen=True)
-class EarthConductor:
+class EarthConductor(NamedTuple):
     """The protective (equipment grounding) conductor, one in each set; remark: what was not judged of it."""
 
     size: str

@@ -83,6 +83,8 @@ class Asking:
     def _bundled(self, solved: NodeSolution, drawn: Drawn) -> int:
         """A neutral that carries mostly nonlinear load counts as current-carrying on a four-wire wye."""
         legs, share = len(solved.legs), drawn.nonlinear_share
+        if not drawn.shared and legs < _THREE_PHASE:
+            return 0
         if drawn.shared:
             legs = sum(1 for amps in drawn.shared.flow.level.values() if amps)
             share = drawn.shared.nonlinear
@@ -126,6 +128,8 @@ def use_of(node: Node) -> str:
 
 def _asks_most(needs: dict[str, tuple[float, float]], factor: float) -> tuple[str, tuple[float, float]]:
     """Return the leg that asks most, with its current and the continuous part; of legs alike the first."""
+    if len(needs) == 1:
+        return next(iter(needs.items()))
     asked = {leg: amps + (factor - 1) * continuous for leg, (amps, continuous) in needs.items()}
     most = max(asked.values())
     leg = next(leg for leg, each in asked.items() if each >= most * (1 - _ALIKE))

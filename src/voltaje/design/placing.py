@@ -64,16 +64,17 @@ def place(circuits: Iterable[Node], system: System, legs: Legs, way_columns: int
             taken.update(free)
             placed[node.id] = legs_at(free[0], poles, legs, way_columns)
             continue
-        start = place_of + (_step_aside(order, place_of, _neighbours(node, circuits, placed)) if poles == 1 else 0)
+        start = place_of
+        if poles == 1 and node.load and node.load.neutral_group:
+            start += _step_aside(order, place_of, _neighbours(node.load.neutral_group, circuits, placed))
         placed[node.id] = tuple(order[(start + step) % len(order)] for step in range(poles))
         place_of += poles
     return placed
 
 
-def _neighbours(node: Node, circuits: Iterable[Node], placed: dict[str, Legs]) -> set[str]:
-    """Return the legs that are taken by circuits which share a node's neutral."""
-    group = node.load.neutral_group if node.load else ""
-    sharing = [each for each in circuits if group and each.load and each.load.neutral_group == group]
+def _neighbours(group: str, circuits: Iterable[Node], placed: dict[str, Legs]) -> set[str]:
+    """Return the legs that are taken by circuits which share a neutral."""
+    sharing = [each for each in circuits if each.load and each.load.neutral_group == group]
     return {leg for each in sharing for leg in placed.get(each.id, ())}
 
 

@@ -282,8 +282,8 @@ class _Solver:
             run = equipped(run, solved, above, self.book)
             if node.kind is Kind.BOARD and node.id in self.motors:
                 run = fed(run, pins, self.motors[node.id], solved, self.book)
-            tap = taps.judge_of(run, node, self.book)
-            judge = tap or judge_of(above, node, self.book)
+            tap = taps.judge_of(run, node, self.book) if run.role == Role.TAP else None
+            judge = tap or (judge_of(above, node, self.book) if above.unit else None)
             if judge:
                 solved.design = sized_by_rule(run, pins, judge, self.book, solved.sheet)
             elif solved.sheet.on:
@@ -319,7 +319,7 @@ class _Solver:
         limit = self.book.drop_limit(run, True)
         drop = solved.design.drop if solved.design else None
         with solved.sheet.section("drop"):
-            if drop:
+            if drop and solved.sheet.on:
                 lowest = max(solved.fallen, key=lambda voltage: solved.fallen[voltage])
                 above_it, own = before[lowest], solved.fallen[lowest] - before[lowest]
                 solved.sheet.apply(FROM_SOURCE, _FROM_SOURCE, "%", limit.rule, None, above=above_it, own=own)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from enum import StrEnum
+from functools import cached_property
 from typing import Any
 
 from voltaje.limits import MOST_COUNT, MOST_VA, MOST_WAYS
@@ -289,7 +290,7 @@ class LoadSpec:
         kinds=tuple(HOUSEHOLD),
     )  # fmt: skip
 
-    @property
+    @cached_property
     def counts_as(self) -> LoadKind:
         """What rules take it for: whatever is rated in horsepower is a motor."""
         return LoadKind.MOTOR if self.rating.unit == "hp" else self.kind

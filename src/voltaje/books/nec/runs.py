@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cache
-from typing import Any
+from typing import Any, NamedTuple
 
 from voltaje.books.answers import Capacity, Choice, Objection, Run, require_choices
 from voltaje.books.nec.conductors import area_cmil
@@ -231,8 +231,7 @@ def device_need(run: Run, edition: Edition, sheet: Sheet) -> float:
     )
 
 
-@dataclass(frozen=True)
-class _Amps:
+class _Amps(NamedTuple):
     """The two ampacities of a choice [A], all sets: at the terminals, and as installed."""
 
     factor: float
@@ -246,7 +245,9 @@ class _Amps:
 
 
 def _amps(run: Run, choice: Choice, edition: Edition) -> _Amps:
-    row, lain = (ladder(edition.name, run.material, each)[choice.size] for each in ("", _lain(run)))
+    row = lain = ladder(edition.name, run.material)[choice.size]
+    if run.method == FREE_AIR:
+        lain = ladder(edition.name, run.material, FREE_AIR)[choice.size]
     factor, corrected_c = _factor_of(run, edition)
     column = column_c(run, choice.device_a, edition)
     if run.surroundings.insulated_mm and _in_thermal_insulation(run, choice.size, edition):
@@ -400,14 +401,14 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
 
     Source: NEC 110.14(C), 310.15, 240.4.
     """
-    insulation = insulations(edition.name)[run.insulation]
-    row = ladder(edition.name, run.material)[choice.size]
-    lain = ladder(edition.name, run.material, _lain(run))[choice.size]
     amps = _amps(run, choice, edition)
     below = _at_or_below(edition.name, amps.final)
     if not sheet.on:
         return Capacity(amps.factor, amps.final, device_max(run, choice, amps.final, edition), below)
     named = {"size": choice.size, "material": run.material}
+    insulation = insulations(edition.name)[run.insulation]
+    row = ladder(edition.name, run.material)[choice.size]
+    lain = ladder(edition.name, run.material, _lain(run))[choice.size]
     _write_roof(run, edition, sheet)
     factor = sheet.apply(
         FACTOR,

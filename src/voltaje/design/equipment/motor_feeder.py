@@ -16,6 +16,8 @@ from voltaje.path.model import LoadSpec, Node
 from voltaje.rounding import exceeds
 from voltaje.sheet import off
 
+_KINDS = (LoadKind.MOTOR, LoadKind.COOLING)
+
 
 def motors_below(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book) -> dict[str, list[FeederMotor]]:
     """Return the motors below each node that feeds some, through boards, not through transformers.
@@ -24,6 +26,9 @@ def motors_below(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book:
     """
     below: dict[str, list[FeederMotor]] = {}
     for node in reversed(order):
+        load = node.load
+        if load and load.counts_as not in _KINDS:
+            continue
         mine = [*_own(node, nodes[node.id], book), *below.get(node.id, ())]
         if mine and node.parent and node.kind is not Kind.TRANSFORMER:
             below.setdefault(node.parent, []).extend(mine)
