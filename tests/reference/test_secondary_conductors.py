@@ -66,3 +66,15 @@ def test_a_plate_is_enough_to_size_the_primary_by():
     assert (nodes["t"]["device_a"], nodes["t"]["conductor"]["size"]) == (125, "2")
     assert nodes["t"]["transformer"]["secondary_device_max_a"] == 300  # 208.2 A × 1.25 = 260, the next up
     assert nodes["t"]["transformer"]["trade_kva"] is None  # of no load there is no next trade size
+
+
+def test_what_is_offered_in_its_place_is_held_by_the_clause_too():
+    main = board("m", "t")
+    main["run"]["length"] = "25 ft"
+    nodes = [transformer(45), main, load("l", "m", rating="10 kVA", phases=3)]
+    found = solve_document(job(*nodes, system="480Y/277"), "m")["nodes"]
+    copper = [each for each in found["m"]["options"] if each["conductor"]["material"] == "Cu"]
+    assert copper
+    for each in copper:
+        sets, size = each["conductor"]["sets"], each["conductor"]["size"]
+        assert sets * AMPACITY[size] * SECONDARY_V / PRIMARY_V >= found["t"]["device_a"] / 3

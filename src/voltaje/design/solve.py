@@ -39,7 +39,7 @@ from voltaje.design.shared_neutrals import one_size
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.transformers import faults, inside
 from voltaje.design.transformers.on_path import judge_of, secondaries
-from voltaje.design.transformers.secondary import sized_by_rule
+from voltaje.design.transformers.secondary import serves, sized_by_rule
 from voltaje.errors import NotCovered, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
@@ -303,7 +303,8 @@ class _Solver:
         if tap:
             taps.told(solved, solved.design, tap, self.book)
         if solved.sheet.on:
-            solved.options = options(run, _open_pins(pins), self.book, self.book.terms.materials)
+            offered = options(run, _open_pins(pins), self.book, self.book.terms.materials)
+            solved.options = [each for each in offered if judge is None or serves(each, run, judge, self.book)]
 
     def _as_service(self, run: Run, node: Node) -> Run:
         """Return a service's run: its device has a least rating whatever the load, and its conductors hold that."""

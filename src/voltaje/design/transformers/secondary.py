@@ -8,6 +8,7 @@ from voltaje.books.answers import Choice, Run
 from voltaje.books.machines import SecondaryRule
 from voltaje.books.questions import Book
 from voltaje.design.chain import Pins, RunDesign, size_run, sized
+from voltaje.design.ladder import Option
 from voltaje.findings import Finding, Severity
 from voltaje.message import Message
 from voltaje.sheet import Sheet, off
@@ -55,6 +56,12 @@ def _larger(choice: Choice, run: Run, judge: Judge, book: Book) -> Choice | None
         if held(judge(book.capacity(run, larger, off()).ampacity_a, choice.device_a)):
             return larger
     return None
+
+
+def serves(option: Option, run: Run, judge: Judge, book: Book) -> bool:
+    """Return whether another answer for a run is held by one of the rules too."""
+    there = run._replace(material=option.material)
+    return held(judge(book.capacity(there, option.choice, off()).ampacity_a, option.choice.device_a))
 
 
 def by_primary(connection: str, secondary: System) -> bool:
