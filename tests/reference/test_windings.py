@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.reference.spice import Netlist
-from voltaje.design.windings.auto import every_stacking
+from voltaje.design.windings.auto import every_stacking, three_phase_stack
 from voltaje.design.windings.groups import HIGH, LOW, Windings, group_of, named, namings
 from voltaje.errors import InputError
 from voltaje.physics.motor_curve import PEAK, PEAK_SLIP, running, torque
@@ -365,3 +365,16 @@ def test_a_group_that_is_fed_unevenly_is_told_with_its_three_volts():
 
 def auto_group(**asked):
     return tools()["vector-group"].run({"group": "Dyn1", "high_v": 480, "low_v": 208, **asked})["result"]
+
+
+@few
+@given(st.booleans(), st.floats(100, 600), st.floats(0.6, 1.6))
+def test_the_coils_of_a_three_phase_autotransformer_give_its_volts(wye, from_v, part):
+    """What is drawn is what is answered: every line of the output at the volts wanted, every coil at its own."""
+    windings = three_phase_stack(wye, from_v, from_v * part)
+    found = wound(windings.coils, windings.joints, dict(zip(HIGH, three_phase(from_v), strict=True)))
+    for at, line in enumerate(LOW):
+        assert abs(found.between(line, LOW[at - 1])) == pytest.approx(from_v * part)
+    for coil in windings.coils:
+        assert abs(found.coils[coil.id]) == pytest.approx(coil.turns, abs=1e-6)
+    assert len(windings.coils) == (6 if wye else 4)

@@ -177,8 +177,9 @@ def _phasors(
     turn = cmath.rect(1.0, math.pi / 2 - cmath.phase(found.volts[high[0]] - middle[True] or 1))
     at = {name: (volts - middle[name in near]) * turn for name, volts in found.volts.items()}
     most = max((abs(at[name]) for name in at if name in near), default=0.0) or 1.0
-    small = max((abs(at[name]) for name in at if name not in near), default=0.0) or 1.0
-    larger = 1.0 if small > most * _SMALL_SHARE else most * 0.55 / small
+    small = max((abs(at[name]) for name in at if name not in near), default=0.0)
+    # Where the output stands on the input there is no other side to be drawn larger.
+    larger = 1.0 if not small or small > most * _SMALL_SHARE else most * 0.55 / small
     scale = _REACH / max(most, small * larger)
     shapes = [Shape("name", _RIGHT_HALF + 20, 20, text=_("Phasors, and the clock"))]
     shapes += _clock()

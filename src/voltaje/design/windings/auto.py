@@ -5,10 +5,11 @@ Each stacking is put to the solver: volts, the currents of both windings and at 
 
 from __future__ import annotations
 
+import math
 from itertools import pairwise
 from typing import NamedTuple
 
-from voltaje.design.windings.groups import Joint
+from voltaje.design.windings.groups import Joint, Windings
 from voltaje.physics.windings import Burden, Coil, Wound, wound
 
 HIGH_COIL, LOW_COIL = "H", "X"
@@ -120,3 +121,30 @@ def tapped(turns: float, low: float, high: float, from_v: float, load_va: float)
     idle = wound(coils, (), {source: complex(from_v), "t0": 0j})
     output = idle.between(load, "t0") or 1
     return wound(coils, (), {source: complex(from_v), "t0": 0j}, [Burden(load, "t0", (load_va / output).conjugate())])
+
+
+_LINES = (("A", "a"), ("B", "b"), ("C", "c"))  # fed, and loaded
+
+
+def three_phase_stack(wye: bool, from_v: float, to_v: float) -> Windings:
+    """Return a three-phase autotransformer's coils: three in star, or two in open delta; volts line to line.
+
+    Each unit has its common winding and its series one; where volts go up the output stands on the series winding's
+    far end, where they go down the input does.
+    """
+    root = math.sqrt(3) if wye else 1.0
+    common_v, series_v = min(from_v, to_v) / root, abs(to_v - from_v) / root
+    coils, joints = list[Coil](), list[Joint]()
+    for at, (line, out) in enumerate(_LINES, 1):
+        if not wye and line == _STRAIGHT:
+            joints.append((line, out))  # this line goes straight through
+            continue
+        unit = f"unit {at if wye else len(coils) // 2 + 1}"
+        end = "N" if wye else _STRAIGHT
+        near, far = (out, line) if from_v >= to_v else (line, out)
+        coils.append(Coil(f"s{at}", unit, series_v, far, near))
+        coils.append(Coil(f"c{at}", unit, common_v, near, end))
+    return Windings(tuple(coils), tuple(joints))
+
+
+_STRAIGHT = "B"

@@ -5,13 +5,15 @@ from __future__ import annotations
 import math
 from typing import Annotated, Any
 
-from voltaje.design.windings.auto import Stacked, every_stacking
+from voltaje.design.windings.auto import Stacked, every_stacking, three_phase_stack
 from voltaje.design.windings.bank import MOST_PERCENT
+from voltaje.design.windings.groups import HIGH, LOW
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.limits import MOST_VA
 from voltaje.message import Figure, Message
 from voltaje.path.fields import Shape, number, one_word
+from voltaje.physics.windings import three_phase, wound
 from voltaje.quantity import read_plain, read_rating, require_between
 from voltaje.sheet import Sheet
 from voltaje.tools.amounts import AMPS, KVA, VOLTS, several
@@ -321,12 +323,15 @@ def _three_phase(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
         "load_va": load,
         "candidates": [],
     }
-    return result, {}
+    windings = three_phase_stack(wye, asked.from_v, output)
+    held = dict(zip(HIGH, three_phase(asked.from_v), strict=True))
+    found = wound(windings.coils, windings.joints, held)
+    return result, {"windings": windings, "found": found, "high": HIGH, "low": LOW}
 
 
 def _heads(result: Json) -> tuple[Head, ...]:
-    gives = Head(Message("Gives"), Figure(result["output_v"], "V", 1), "",
-                 Message("{name}", name=result["connection"]))  # fmt: skip
+    named = Message("{name}", name=result["connection"].replace("_", " "))
+    gives = Head(Message("Gives"), Figure(result["output_v"], "V", 1), "", named)
     if result["load_va"] is None:
         part = Message("of what goes through it; enter a load for its amperes")
         return (
