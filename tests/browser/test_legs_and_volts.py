@@ -103,7 +103,7 @@ def test_a_neutral_is_opened_on_the_ladder_and_a_figure_pressed(open_page):
     expect(field).to_be_focused()
     field.fill("13")
     expect(page.locator(".heads")).not_to_contain_text("191.8")
-    page.locator('[name="open_neutral_at"]').fill("")
+    page.locator('[name="opened_section"]').fill("")
     expect(page.locator(".middle")).not_to_contain_text("Neutral opened")
 
 

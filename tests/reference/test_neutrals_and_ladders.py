@@ -91,13 +91,13 @@ def test_a_ladder_by_junctions_and_loops():
 def test_a_lost_neutral_puts_two_loads_in_a_row():
     """A 60 W and a 600 W load at 120 V, no conductor ohms: 240 and 24 Ω across 240 V: 218.2 and 21.8 V."""
     sections = [{"load1_w": 60, "load2_w": 600}]
-    found = result("edison", volts=[120, 120], sections=sections, open_neutral_at=0)["sections"][0]
+    found = result("edison", volts=[120, 120], sections=sections, opened_section=1)["sections"][0]
     assert found["load1_v"] == pytest.approx(240 * 240 / 264)
     assert found["load2_v"] == pytest.approx(240 * 24 / 264)
     assert found["neutral_a"] == 0
-    same = result("edison", volts=[120, 120], sections=[{"load1_ohm": 240, "load2_a": 5}], open_neutral_at=0)
+    same = result("edison", volts=[120, 120], sections=[{"load1_ohm": 240, "load2_a": 5}], opened_section=1)
     assert same["sections"][0]["load1_v"] == pytest.approx(240 * 240 / 264)
-    said = codes("edison", volts=[120, 120], sections=sections, open_neutral_at=0)
+    said = codes("edison", volts=[120, 120], sections=sections, opened_section=1)
     assert said["ladder.out_of_band"]["severity"] == "stop"
     assert said["ladder.spliced"]["rule"].endswith("300.13(B)")
 
@@ -108,7 +108,7 @@ def test_currents_at_each_junction_sum_to_nothing(sections, data):
     asked = [dict(zip(("line1_ohm", "neutral_ohm", "line2_ohm", "load1_a", "load2_a"), each, strict=True))
              for each in sections]  # fmt: skip
     opened = data.draw(st.one_of(st.none(), st.integers(0, len(asked) - 1)))
-    given_ = {"open_neutral_at": opened} if opened is not None else {}
+    given_ = {"opened_section": opened + 1} if opened is not None else {}
     rows = result("edison", volts=[120, 120], sections=asked, **given_)["sections"]
     for row, beyond in zip(rows, [*rows[1:], None], strict=True):
         assert row["line1_a"] + row["neutral_a"] == pytest.approx(row["line2_a"], abs=1e-6)
@@ -181,7 +181,7 @@ def test_single_phase_or_three():
         ("neutral-current", {"system": "208Y/120", "circuits": [{"amps": 1, "leg": "L4"}]}, "circuits[0].leg"),
         ("edison", {"sections": []}, "sections"),
         ("edison", {"sections": [{"load1_a": 1, "load1_w": 100}]}, "sections[0].load1_w"),
-        ("edison", {"sections": [{"load1_a": 1}], "open_neutral_at": 1}, "open_neutral_at"),
+        ("edison", {"sections": [{"load1_a": 1}], "opened_section": 2}, "opened_section"),
         ("edison", {"sections": [{"line1_ohm": -1}]}, "sections[0].line1_ohm"),
         ("balance", {"system": "230 1ph", "circuits": [{"load": "1 kW"}]}, "system"),
         ("balance", {"system": "208Y/120", "circuits": [{"load": "1 kW", "leg": "L1-L2"}]}, "circuits[0].leg"),

@@ -123,6 +123,30 @@ def test_a_bank_is_found_as_a_person_would():
     assert (high["best"]["connection"], round(high["best"]["line_v"])) == ("Yd", 120)
 
 
+EQUALS = {"primary_v": 11000, "secondary_v": 400, "supply_v": 11000, "wanted_v": 400, "kva_each": 100}
+
+
+def test_of_equal_connections_the_one_with_its_windings_at_their_rating_or_with_a_star_point_that_is_needed():
+    """11 kV to 400 V of 11,000/400 V units: delta–delta at 100 %, star–star at 1 ÷ √3, two of three units: alike."""
+    bank = tools()["bank"]
+    found = bank.run(EQUALS)
+    assert found["result"]["best"]["connection"] == "Dd"
+    said = {each["code"]: each for each in found["findings"]}
+    assert "Yy, Vv" in said["bank.alike"]["message"]
+    star = bank.run(EQUALS | {"neutral": True})["result"]["best"]
+    assert (star["connection"], star["winding_percent"]) == ("Yy", pytest.approx(100 / math.sqrt(3)))
+    with pytest.raises(InputError, match="star point") as refused:
+        bank.run(EQUALS | {"units": 2, "neutral": "yes"})
+    assert refused.value.field == "neutral"
+
+
+@pytest.mark.parametrize(("wanted", "told"), [(410, False), (411, True)])
+def test_a_bank_s_volts_far_from_what_is_wanted_are_told(wanted, told):
+    """400 V is 2.44 % under 410 V and 2.68 % under 411 V."""
+    said = [each["code"] for each in tools()["bank"].run(EQUALS | {"wanted_v": wanted})["findings"]]
+    assert ("bank.not_near" in said) is told
+
+
 @few
 @given(st.floats(20, 600), st.floats(5, 300), st.floats(50, 480))
 def test_what_is_built_is_a_part_of_what_is_carried(high, low, from_v):

@@ -41,6 +41,14 @@ def test_a_tool_is_found_by_question_synonym_and_clause(client, db, words, name)
     assert reverse("quick-sheet", args=[name]) in page
 
 
+@pytest.mark.parametrize(("typed", "stands"), [("true", "yes"), ("ON", "yes"), ("no", "no"), ("perhaps", "perhaps")])
+def test_a_choice_in_other_words_stands_as_the_choice_that_it_means(typed, stands):
+    """The command line prints true; on the form that is yes, not a button of its own. What means none is kept."""
+    view = sheet_of(tools()["bank"], example("bank", "nec") | {"neutral": typed})
+    chosen = {each.place: [choice.value for choice in each.choices if choice.chosen] for each in view.form.all()}
+    assert chosen["neutral"] == [stands]
+
+
 @pytest.mark.parametrize(("name", "family"), FAMILIES)
 def test_the_worked_example_answers_and_every_way_out_has_the_same(client, db, name, family):
     inputs = example(name, family)

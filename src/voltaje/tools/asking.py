@@ -67,6 +67,9 @@ class Ask:
 
     def _read(self, raw: Any, info: core_schema.ValidationInfo) -> Any:
         book: Any = info.context  # always given: `Asked.read` is the only way in
+        return self._read_under(raw, book)
+
+    def _read_under(self, raw: Any, book: Book) -> Any:
         if self.is_flag and isinstance(raw, str):
             raw = _FLAGS.get(raw.strip().lower(), raw)
         return self.shape.read(raw, book.terms.length_unit)
@@ -82,6 +85,17 @@ class Ask:
             return book.choices.get(self.choices, ())
         known = ("no", "yes") if self.is_flag else self.shape.schema.get("enum", ())
         return tuple(dict.fromkeys(str(each) for each in known))
+
+    def option_of(self, typed: str, book: Book) -> str:
+        """Return the choice that is read as what was typed (yes for true, 3 for 3.0); itself where there is none."""
+        options = self.options(book)
+        if not typed or not options or typed in options:
+            return typed
+        try:
+            meant = self._read_under(typed, book)
+            return next((each for each in options if self._read_under(each, book) == meant), typed)
+        except Refused:
+            return typed
 
     def taken(self, book: Book) -> str:
         """Return what is taken under a book where nothing is given, as it is typed; "" where nothing is."""

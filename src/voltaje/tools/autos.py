@@ -15,7 +15,7 @@ from voltaje.sheet import Sheet
 from voltaje.systems import system_of
 from voltaje.tools.answer import Json
 
-_NEAR_PERCENT = 2.5  # of what is wanted: common practice
+NEAR_PERCENT = 2.5  # of what is wanted: common practice
 _OF_SYSTEM = 0.03  # of the volts wanted: nearer names are one system
 
 
@@ -81,7 +81,7 @@ def said_of(asked: Fed, result: Json, sheet: Sheet) -> list[Finding]:
         said.append(Finding(Severity.NOTE, "auto.device", words, side.rule, "from_v"))
         result["device_max_a"] = side.most_a
     off = (result["output_v"] / asked.to_v - 1) * 100 if asked.to_v else 0.0
-    if exceeds(abs(off), _NEAR_PERCENT):
+    if exceeds(abs(off), NEAR_PERCENT):
         message = Message("It gives {volts}, {off} off the {wanted} wanted.", volts=Figure(result["output_v"], "V", 1),
                           off=Figure(off, "%", 1), wanted=Figure(asked.to_v or 0.0, "V", 1))  # fmt: skip
         mend = Message("Another tap, another unit, or a boost beside it.")

@@ -224,7 +224,7 @@ class _Maker:
 
     def _input(self, place: str, ask: Ask) -> Input:
         taken = ask.taken(self.book)
-        value = _without_unit(self.typed.get(place, ""), ask.hint)
+        value = ask.option_of(_without_unit(self.typed.get(place, ""), ask.hint), self.book)
         options = ask.options(self.book)
         chosen = value or taken
         choices = [

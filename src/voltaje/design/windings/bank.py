@@ -38,23 +38,37 @@ class Candidate(NamedTuple):
     winding_v: tuple[float, float]
     struck: bool
 
+    @property
+    def has_neutral(self) -> bool:
+        """True where its secondary has a star point, which loads to neutral hang on."""
+        return self.connection.endswith("y")
 
-def candidates(unit: Unit, units: int, supply_v: float, wanted_v: float, most_percent: float) -> list[Candidate]:
+
+def candidates(
+    unit: Unit, units: int, supply_v: float, wanted_v: float, most_percent: float, neutral: bool = False
+) -> list[Candidate]:
     """Return every connection with every tap, the nearest first, those over their windings' rating last.
 
-    units: two make an open delta alone; most_percent: of the rated volts per turn
+    units: two make an open delta alone; most_percent: of the rated volts per turn; neutral: loads hang on one, so that
+    a connection with a star point comes before all without
     """
     letters = [OPEN] if units == _TWO else [f"{high}{low}" for high in "YD" for low in "yd"] + [OPEN]
     found = [
         _tried(unit, each, tap, supply_v, wanted_v, most_percent) for each in letters for tap in unit.taps or (0.0,)
     ]
-    return sorted(found, key=_nearness)
+    return sorted(found, key=lambda each: (each.struck, neutral and not each.has_neutral, *_nearness(each)))
 
 
 def _nearness(each: Candidate) -> tuple[object, ...]:
     """Return by what candidates are ranked: volts as near as they are told, all units at work, windings near rating."""
     error, off = round(abs(each.error_percent), _TOLD), round(abs(each.winding_percent - 100), _TOLD)
-    return each.struck, error, each.connection == OPEN, off, abs(each.tap)
+    return error, each.connection == OPEN, off, abs(each.tap)
+
+
+def alike(found: list[Candidate]) -> list[Candidate]:
+    """Return what else, its windings within their rating, gives the first one's volts as they are told."""
+    best = _nearness(found[0])[0]
+    return [each for each in found[1:] if not each.struck and _nearness(each)[0] == best]
 
 
 _TOLD = 3  # decimals of a per cent: what differs by less is alike
@@ -121,14 +135,28 @@ class Thought(NamedTuple):
     figures: Sequence[float]
 
 
-def reasoning(unit: Unit, units: int, supply_v: float, wanted_v: float, most_percent: float) -> list[Thought]:
-    """Return how a person finds the connection: the primary by the supply, the secondary by what is wanted, the tap."""
+def reasoning(
+    unit: Unit, units: int, supply_v: float, wanted_v: float, most_percent: float, neutral: bool = False
+) -> list[Thought]:
+    """Return how a person finds the connection: the primary by the supply, the secondary by what is wanted, the tap.
+
+    neutral: the secondary's star is settled first, and the primary gives the nearest volts to it
+    """
     root = math.sqrt(_THREE)
     if units == _TWO:
         return [Thought("open", OPEN, "", (OPEN_OF_THREE * 100, OPEN_OF_TWO * 100))]
     over = supply_v > unit.primary_v * most_percent / 100
     under = supply_v / root / unit.primary_v * 100
     high = "Y" if over else "D"
+    if neutral:
+        gives = supply_v / unit.primary_v * unit.secondary_v  # line to line from a star, √3 times that from a delta
+        high = "Y" if over or abs(gives - wanted_v) < abs(gives * root - wanted_v) else "D"
+        now = gives if high == "Y" else gives * root
+        return [
+            Thought("neutral", "y", "d", ()),
+            Thought("star", high, "D" if high == "Y" else "Y", (gives, gives * root, wanted_v)),
+            Thought("tap", "high" if now > wanted_v else "low", "", (now, wanted_v)),
+        ]
     thoughts = [Thought("primary", high, "D" if over else "Y", (supply_v, unit.primary_v, under))]
     winding = supply_v / (root if over else 1) / unit.primary_v * unit.secondary_v
     star = abs(winding * root / wanted_v - 1) < abs(winding / wanted_v - 1)

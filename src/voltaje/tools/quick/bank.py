@@ -12,25 +12,28 @@ from voltaje.design.windings.bank import (
     Candidate,
     Thought,
     Unit,
+    alike,
     candidates,
     reasoning,
 )
 from voltaje.design.windings.groups import HIGH, LOW, group_of
 from voltaje.design.windings.groups import Group as VectorGroup
-from voltaje.errors import NoLawfulAnswer
+from voltaje.errors import InputError, NoLawfulAnswer
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.fields import number, one_number, one_word
+from voltaje.path.fields import FLAG, number, one_number, one_word
 from voltaje.path.transformer import MadeAs
 from voltaje.physics.transformer import rated_amps
 from voltaje.physics.windings import three_phase, wound
 from voltaje.quantity import read_volts
+from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet
 from voltaje.systems import system_of
 from voltaje.tools.amounts import KVA, several
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
+from voltaje.tools.autos import NEAR_PERCENT
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
@@ -39,6 +42,7 @@ _VOLTS = number(0, 40_000, "V", read_volts)
 _TAP = number(-25, 25, "%")
 _USUAL_TAPS = (0.0,)
 _MOST_TAPS, _THREE, _TWO = 12, 3, 2
+_TOLD_PERCENT = 0.05  # what is nearer is told as 0.0 %
 _OF_SYSTEM, _MOST_OF_A_JOB_V = 0.03, 1000.0  # so near its volts are a system's; a job's equipment ends there
 
 _WINDING = Formula("supply / turns * low")
@@ -69,6 +73,11 @@ class BankAsked(OfABook):
     ] = None
     supply_v: Annotated[float, Ask(_VOLTS, "measured, line to line", Message("Supply, measured"), _WANTED, "V")]
     wanted_v: Annotated[float, Ask(_VOLTS, "line to line", Message("Line volts wanted"), _WANTED, "V")]
+    neutral: Annotated[
+        bool,
+        Ask(FLAG, "that loads stand between a line and neutral: a star point", Message("Loads to neutral"), _WANTED,
+            shown=False),
+    ] = False  # fmt: skip
     winding_percent: Annotated[
         float,
         Ask(
@@ -88,7 +97,9 @@ def solve(asked: BankAsked) -> Answered:
         asked.primary_v, asked.secondary_v, asked.taps_on, tuple(asked.taps or _USUAL_TAPS), asked.kva_each or 0.0
     )
     how = asked.units, asked.supply_v, asked.wanted_v, asked.winding_percent
-    found = candidates(unit, *how)
+    if asked.neutral and asked.units == _TWO:
+        raise InputError("neutral", Message("two units make an open delta, which has no star point: three are needed"))
+    found = candidates(unit, *how, asked.neutral)
     best = found[0]
     if best.struck:
         message = Message(
@@ -103,7 +114,7 @@ def solve(asked: BankAsked) -> Answered:
         "candidates": [_json(each) | {"struck": each.struck} for each in found],
         **_capacity(asked, best, sheet),
     }
-    thoughts = reasoning(unit, *how)
+    thoughts = reasoning(unit, *how, asked.neutral)
     held = dict(zip(HIGH, three_phase(asked.supply_v), strict=True))
     at_work = wound(best.windings.coils, best.windings.joints, held)
     drawn = {"windings": best.windings, "found": at_work, "high": HIGH, "low": LOW}
@@ -115,14 +126,14 @@ def solve(asked: BankAsked) -> Answered:
         "thoughts": [*(_said(each) for each in thoughts), *_tap_taken(found, best)],
         "group": group,
     }
-    findings, heads = _findings(asked, best), _heads(asked, result, best)
+    findings, heads = _findings(asked, found), _heads(asked, result, best)
     onward = _onward(asked, best, group)
     return Answered(asked.book, result, sheet.steps, findings, heads, facts.copy, _nodes(asked, best), onward)
 
 
 def _nodes(asked: BankAsked, best: Candidate) -> tuple[Json, ...]:
     """Return the bank as a transformer of a job; nothing where there is no such system, or no kVA."""
-    star, opened = best.connection[-1] == "y", best.connection == OPEN
+    star, opened = best.has_neutral, best.connection == OPEN
     secondary = system_of(asked.wanted_v, _THREE, star, _OF_SYSTEM)
     if secondary is None or not asked.kva_each or asked.primary_v > _MOST_OF_A_JOB_V:
         return ()
@@ -215,6 +226,8 @@ def _said(thought: Thought) -> Message:
             of_three=Figure(OPEN_OF_THREE * 100, "%", 1),
             of_two=Figure(OPEN_OF_TWO * 100, "%", 1),
         )
+    if thought.matter in ("neutral", "star"):
+        return _said_of_star(thought, figures)
     if thought.matter == "primary":
         supply, rated, _under = figures
         if thought.kept == "Y":
@@ -258,6 +271,16 @@ def _said(thought: Thought) -> Message:
     )
 
 
+def _said_of_star(thought: Thought, figures: list[Figure]) -> Message:
+    """Say a step of the reasoning where the secondary must be a star."""
+    if thought.matter == "neutral":
+        return Message("Loads to neutral hang on a star point: star on the secondary.")
+    star, delta, wanted = figures
+    kept = Message("star") if thought.kept == "Y" else Message("delta")
+    words = "Star on the primary gives {star}, delta {delta}; for {wanted}, {kept} there."
+    return Message(words, star=star, delta=delta, wanted=wanted, kept=kept)
+
+
 def _tap_taken(found: list[Candidate], best: Candidate) -> list[Message]:
     """Say which tap was taken, and what the next nearest would have given."""
     others = [each for each in found if each.connection == best.connection and each is not best]
@@ -271,9 +294,9 @@ def _tap_taken(found: list[Candidate], best: Candidate) -> list[Message]:
     )]  # fmt: skip
 
 
-def _findings(asked: BankAsked, best: Candidate) -> list[Finding]:
-    said = []
-    if best.connection.endswith("y"):
+def _findings(asked: BankAsked, found: list[Candidate]) -> list[Finding]:
+    best, said = found[0], _of_its_volts(asked, found)
+    if best.has_neutral:
         message = Message("The star point of the secondary is earthed, once, at the bank: loads to neutral hang on it.")
         said.append(Finding(Severity.NOTE, "bank.star_point", message, asked.book.rule("derived"), "secondary_v"))
     if best.connection == "Yy":
@@ -294,13 +317,39 @@ def _findings(asked: BankAsked, best: Candidate) -> list[Finding]:
     return said
 
 
+def _of_its_volts(asked: BankAsked, found: list[Candidate]) -> list[Finding]:
+    """Say where the best is far from what is wanted, and what else gives the same volts."""
+    best, said = found[0], []
+    if exceeds(abs(best.error_percent), NEAR_PERCENT):
+        message = Message(
+            "The nearest of all connections gives {volts}, {off} off the {wanted} wanted.",
+            volts=Figure(best.line_v, "V", 1),
+            off=Figure(best.error_percent, "%", 1),
+            wanted=Figure(asked.wanted_v, "V", 1),
+        )
+        mend = Message("Other units or taps, or a boost beside it.")
+        said.append(Finding(Severity.WARN, "bank.not_near", message, None, "wanted_v", mend))
+    others = [each for each in alike(found) if each.connection != best.connection]
+    if others:
+        named = ", ".join(dict.fromkeys(each.connection for each in others))
+        why = (
+            Message("what has a star point")
+            if asked.neutral
+            else Message("what has all units at work, its windings nearest their rating")
+        )
+        message = Message("The same volts come from {others} too. Taken: {why}.", others=named, why=why)
+        said.append(Finding(Severity.NOTE, "bank.alike", message, None, "wanted_v"))
+    return said
+
+
 def _heads(asked: BankAsked, result: Json, best: Candidate) -> tuple[Head, ...]:
     error = Figure(abs(best.error_percent), "%", 1)
-    off = (
-        Message("{error} over what is wanted", error=error)
-        if best.error_percent > 0
-        else Message("{error} under what is wanted", error=error)
-    )
+    if abs(best.error_percent) < _TOLD_PERCENT:
+        off = Message("what is wanted")
+    elif best.error_percent > 0:
+        off = Message("{error} over what is wanted", error=error)
+    else:
+        off = Message("{error} under what is wanted", error=error)
     heads = [
         Head(Message("Connect it"), result["best"]["group"], "", Message("tap {tap}", tap=Figure(best.tap, "%", 1))),
         Head(Message("Gives"), Figure(best.line_v, "V", 1), "", off),

@@ -106,21 +106,26 @@ class EdisonAsked(OfABook):
         float | None, Ask(number(0, 50, "%"), "that volts may lie off nominal; the supply's where not given",
                           Message("Band"), _SUPPLY, hint="%", more=True)
     ] = None  # fmt: skip
-    open_neutral_at: Annotated[
-        int | None, Ask(whole(0, _MOST - 1), "section's number, from 0; the answer is then the opened one's",
-                        Message("Opened in section, from 0"), _NEUTRAL)
+    opened_section: Annotated[
+        int | None, Ask(whole(1, _MOST), "its number, from the source; the answer is then the opened one's",
+                        Message("Opened in section"), _NEUTRAL)
     ] = None  # fmt: skip
     sections: Annotated[
         list[SectionItem], Field(min_length=1, max_length=_MOST), Items(_SECTIONS, Message("section"))
     ]  # fmt: skip
 
+    @property
+    def opened(self) -> int | None:
+        """Return where the neutral is opened among the sections, from 0; None where it is whole."""
+        return None if self.opened_section is None else self.opened_section - 1
+
 
 def solve(asked: EdisonAsked) -> Answered:
     """Return what flows and what stands in a ladder. Raises InputError at the field that stands in the way."""
-    sheet, opened = Sheet(), asked.open_neutral_at
+    sheet, opened = Sheet(), asked.opened
     if opened is not None and opened >= len(asked.sections):
-        message = Message("there is no such section: they count from 0 to {last}", last=len(asked.sections) - 1)
-        raise InputError("open_neutral_at", message)
+        message = Message("there is no such section: the last is {last}", last=len(asked.sections))
+        raise InputError("opened_section", message)
     nominal = _nominal(asked)
     volts = (complex(nominal[0]), cmath.rect(nominal[1], math.radians(asked.angle_deg)))
     across = (*nominal, abs(volts[0] - volts[1]))
@@ -315,7 +320,7 @@ def _seen(asked: EdisonAsked, found: list[Found], nominal: tuple[float, float], 
 
 
 def _findings(asked: EdisonAsked, found: list[Found], nominal: tuple[float, float], band: _Band) -> list[Finding]:
-    opened = asked.open_neutral_at
+    opened = asked.opened
     said = []
     for each in _seen(asked, found, nominal, band):
         if each.out:
@@ -330,11 +335,11 @@ def _findings(asked: EdisonAsked, found: list[Found], nominal: tuple[float, floa
         most = max(abs(each.line1) for each in found[opened:])
         message = Message("No breaker opens: {amps} flow beyond the break, in both groups alike.",
                           amps=Figure(most, "A", 1))  # fmt: skip
-        said.append(Finding(Severity.NOTE, "ladder.opened", message, None, "open_neutral_at"))
+        said.append(Finding(Severity.NOTE, "ladder.opened", message, None, "opened_section"))
         rule = asked.book.rule("spliced_neutral")
         if rule:
             message = Message("A shared neutral is spliced, so that no device taken out opens it.")
-            said.append(Finding(Severity.NOTE, "ladder.spliced", message, rule, "open_neutral_at"))
+            said.append(Finding(Severity.NOTE, "ladder.spliced", message, rule, "opened_section"))
     return said
 
 
@@ -343,7 +348,7 @@ def _heads(asked: EdisonAsked, found: list[Found], whole_: list[Found]) -> tuple
     each_a = ", ".join(f"{abs(each.neutral):.1f}" for each in found[:_SHOWN])
     seen = [abs(each.volts[side]) for each in found for side in (0, 1) if each.amps[side]] or [0.0]
     heads = [Head(Message("Neutral, most"), Figure(most, "A", 1), "", Message("by section: {each} A", each=each_a))]
-    if asked.open_neutral_at is None:
+    if asked.opened is None:
         heads.append(Head(Message("Lowest"), Figure(min(seen), "V", 1)))
         heads.append(Head(Message("Highest"), Figure(max(seen), "V", 1)))
     else:
@@ -369,7 +374,7 @@ TOOL = Tool(
     example={
         family: {
             "volts": [volts, volts],
-            "open_neutral_at": 1,
+            "opened_section": 2,
             "sections": [
                 {"line1_ohm": 0.06, "neutral_ohm": 0.06, "line2_ohm": 0.06, "load1_a": 24, "load2_a": 5,
                  "name1": "kitchen", "name2": "lights"},

@@ -29,7 +29,7 @@ def _drawn(drawing: Drawing, label: str) -> SafeString:
 def ladder_drawn(context: Any) -> SafeString:
     """The ladder of a sheet, whole and opened."""
     loads = Loads(context["names"], context["nominal"], tuple(context["band"]), context["straight"])
-    opened = context["asked"].open_neutral_at
+    opened = context["asked"].opened
     drawing = ladder_drawing(context["whole"], loads, context["found"] if opened is not None else None, opened)
     return _drawn(drawing, gettext("The ladder: currents with their direction, volts at each load"))
 
