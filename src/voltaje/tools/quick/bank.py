@@ -277,8 +277,13 @@ def _said_of_star(thought: Thought, figures: list[Figure]) -> Message:
         return Message("Loads to neutral hang on a star point: star on the secondary.")
     star, delta, wanted = figures
     kept = Message("star") if thought.kept == "Y" else Message("delta")
-    words = "Star on the primary gives {star}, delta {delta}; for {wanted}, {kept} there."
-    return Message(words, star=star, delta=delta, wanted=wanted, kept=kept)
+    return Message(
+        "Star on the primary gives {star}, delta {delta}; for {wanted}, {kept} there.",
+        star=star,
+        delta=delta,
+        wanted=wanted,
+        kept=kept,
+    )
 
 
 def _tap_taken(found: list[Candidate], best: Candidate) -> list[Message]:

@@ -116,7 +116,7 @@ class EdisonAsked(OfABook):
 
     @property
     def opened(self) -> int | None:
-        """Return where the neutral is opened among the sections, from 0; None where it is whole."""
+        """Return how many sections stand before the one whose neutral is opened [count]; None where it is whole."""
         return None if self.opened_section is None else self.opened_section - 1
 
 
