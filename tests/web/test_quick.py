@@ -2,8 +2,10 @@
 
 import json
 import re
+from importlib import import_module
 
 import pytest
+from django.apps import apps
 from django.test import Client
 from django.urls import reverse
 from hypothesis import given, settings
@@ -174,3 +176,14 @@ def test_whatever_is_asked_is_answered_or_refused_at_a_field(name, asked):
 ])  # fmt: skip
 def test_a_sheet_is_found_by_what_people_call_it(words, name):
     assert name in [tool.name for shelf in find(words) for tool in shelf.tools]
+
+
+def test_a_kept_ladder_opens_the_section_that_it_opened(ann):
+    """Sections counted from 0 when it was kept: its 1 is the second."""
+    inputs = example("edison", "nec")
+    del inputs["opened_section"]
+    kept = Kept.objects.create(owner=ann, tool="edison", name="Row 4", inputs=inputs | {"open_neutral_at": "1"})
+    import_module("web.quick.migrations.0002_ladder_sections_from_1").forwards(apps, None)
+    kept.refresh_from_db()
+    assert kept.inputs == inputs | {"opened_section": "2"}
+    assert sheet_of(tools()["edison"], kept.inputs).answered
