@@ -147,6 +147,13 @@ def test_a_bank_s_volts_far_from_what_is_wanted_are_told(wanted, told):
     assert ("bank.not_near" in said) is told
 
 
+def test_the_nearest_is_claimed_of_those_with_a_star_point_alone():
+    """277/120 V units on 480 V: star–delta would give 120 V; with a star point the nearest is 208 V."""
+    asked = {"primary_v": 277, "secondary_v": 120, "supply_v": 480, "wanted_v": 120, "neutral": True}
+    said = {each["code"]: each["message"] for each in tools()["bank"].run(asked)["findings"]}
+    assert said["bank.not_near"].startswith("The nearest with a star point gives 207.9 V, 73.3 % off")
+
+
 @few
 @given(st.floats(20, 600), st.floats(5, 300), st.floats(50, 480))
 def test_what_is_built_is_a_part_of_what_is_carried(high, low, from_v):

@@ -326,8 +326,11 @@ def _of_its_volts(asked: BankAsked, found: list[Candidate]) -> list[Finding]:
     """Say where the best is far from what is wanted, and what else gives the same volts."""
     best, said = found[0], []
     if exceeds(abs(best.error_percent), NEAR_PERCENT):
+        # A nearer one may be struck out for its windings, or have no star point: the words claim no more than that.
+        which = Message("with a star point") if asked.neutral else Message("within its windings' rating")
         message = Message(
-            "The nearest of all connections gives {volts}, {off} off the {wanted} wanted.",
+            "The nearest {which} gives {volts}, {off} off the {wanted} wanted.",
+            which=which,
             volts=Figure(best.line_v, "V", 1),
             off=Figure(best.error_percent, "%", 1),
             wanted=Figure(asked.wanted_v, "V", 1),
