@@ -10,6 +10,7 @@ from web.words.figures import write
 
 _TOP, _REACH, _PANEL = 42.0, 102.0, 300.0  # of a panel: its title, from the middle to a line, its height
 _SOURCE_X, _FIRST, _PITCH = 66.0, 210.0, 158.0
+_LEAST_WIDTH = 620.0
 _BOX_W, _BOX_SHARE = 13.0, 0.44
 _WIDEST = 9.0
 _QUIET_A = 0.005
@@ -36,12 +37,16 @@ class Loads:
 
 def ladder_drawing(whole: Sequence[Found], loads: Loads, opened: Sequence[Found] | None, at: int | None) -> Drawing:
     """Return the ladder; opened: with its neutral open in section `at`, None for none."""
-    width = _FIRST + _PITCH * len(whole) - 40
     groups = [_panel("whole", _("Neutral whole"), whole, loads, 0.0, None)]
     if opened is not None and at is not None:
         title = _("Neutral opened in section %(at)s") % {"at": at + 1}
         groups.append(_panel("opened", title, opened, loads, _PANEL, at))
-    return Drawing(max(width, 620.0), _PANEL * len(groups), groups)
+    return Drawing(_width(whole), _PANEL * len(groups), groups)
+
+
+def _width(found: Sequence[Found]) -> float:
+    """Return how wide a ladder is drawn: a short one still has room for its title with the note beside it."""
+    return max(_FIRST + _PITCH * len(found) - 40, _LEAST_WIDTH)
 
 
 def _panel(key: str, title: str, found: Sequence[Found], loads: Loads, top: float, opened: int | None) -> Group:
@@ -52,7 +57,7 @@ def _panel(key: str, title: str, found: Sequence[Found], loads: Loads, top: floa
     if opened is not None:
         note = _("same scale: a long load has too many volts, a short one too few")
     shapes = [Shape("wrong-word" if opened is not None else "name", 12, top + 20, text=title),
-              Shape("label-end", _FIRST + _PITCH * len(found) - 50, top + 20, text=note)]  # fmt: skip
+              Shape("label-end", _width(found) - 10, top + 20, text=note)]  # fmt: skip
     shapes += _source(loads, scale, middle)
     before = [loads.nominal[0], 0.0, -loads.nominal[1]]
     for number, each in enumerate(found):
