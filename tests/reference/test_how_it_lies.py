@@ -82,6 +82,17 @@ def test_what_is_continuous_counts_as_it_is_where_the_assembly_is_listed_so(amps
     assert full["device_a"] == run(amps=amps)["device_a"]
 
 
+# Fractions of an ampere: 220.5(B)
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.sampled_from([20, 60, 100, 200, 400]), st.floats(0.01, 0.99).map(lambda part: round(part, 2)))
+def test_a_fraction_under_half_an_ampere_is_dropped_where_a_person_chose_so(rating, part):
+    usual, dropped = run(amps=rating + part), run(amps=rating + part, whole_amperes=True)
+    assert usual["device_a"] > rating
+    assert (dropped["device_a"] == rating) is (part < 0.5)
+
+
 # Feeder taps: 240.21(B)
 
 
@@ -120,6 +131,23 @@ def test_where_no_rule_lets_it_be_it_is_a_stop(feet, more, holds):
     nodes = solve_document(job(board("f", device=400), tap, load("l", "t", rating="30 A", phases=3),
                                system="480Y/277"))["nodes"]  # fmt: skip
     assert bool(said(nodes["t"], "tap.not_held")) is not holds
+
+
+@pytest.mark.parametrize(("feet", "feeder", "size", "holds"), [
+    (90, 150, None, True), (101, 150, None, False), (90, 400, None, True), (90, 150, "8", False),
+])  # fmt: skip
+def test_a_tap_of_a_high_bay(feet, feeder, size, holds):
+    """240.21(B)(4), from memory: to 100 ft, one third of the feeder's device, 6 AWG copper at least."""
+    tap = board("t", "f", main_a=40)
+    pins = {"pins": {"size": size, "reason": "in stock"}} if size else {}
+    tap["run"] = {"length": f"{feet} ft", "role": "tap", "tap_place": "high bay"} | pins
+    nodes = solve_document(job(board("f", device=feeder), tap, load("l", "t", rating="20 A", phases=3),
+                               system="480Y/277"))["nodes"]  # fmt: skip
+    assert bool(said(nodes["t"], "tap.not_held")) is not holds
+    if holds:
+        sizes = list(AMPACITY)
+        least = next(each for each in sizes if AMPACITY[each] >= max(40, feeder / 3))
+        assert nodes["t"]["conductor"]["size"] == max(least, "6", key=sizes.index)
 
 
 def test_a_tap_of_nothing_is_refused():

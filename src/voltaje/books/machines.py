@@ -266,15 +266,17 @@ class SecondaryRule(NamedTuple):
 
 
 class TapAsked(NamedTuple):
-    """A tap: what it carries [A], how long it is [ft], the device of its feeder, the one at its end [A].
+    """A tap: what it carries [A], how long it is [ft], the device of its feeder [A], the one at its end [A], its size.
 
-    single_device: whether it ends in one; place: indoors, or outdoors
+    single_device: whether it ends in one; place: indoors, outdoors, or high bay
     """
 
     ampacity_a: float
     length_ft: float | None
     feeder_device_a: float
     device_a: float
+    size: str
+    material: str
     single_device: bool
     place: str
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from voltaje.books.answers import Run
+from voltaje.books.answers import Choice, Run
 from voltaje.books.machines import SecondaryRule, TapAsked
 from voltaje.books.questions import Book, Taps
 from voltaje.design.chain import RunDesign
@@ -27,21 +27,25 @@ def judge_of(run: Run, node: Node, book: Book) -> Judge | None:
     single = node.kind is Kind.BOARD and bool(node.board.main_a or node.run.pins.device_a)
     single = single or (node.load is not None and bool(node.run.pins.device_a))
 
-    def judge(ampacity_a: float, device_a: float) -> tuple[SecondaryRule, ...]:
+    def judge(ampacity_a: float, choice: Choice) -> tuple[SecondaryRule, ...]:
         length_ft = None if long_m is None else long_m / _FT_M
-        asked = TapAsked(ampacity_a, length_ft, run.tapped_from_a, device_a, single, node.run.tap_place)
-        return rules.taps(asked)
+        return rules.taps(
+            TapAsked(ampacity_a, length_ft, run.tapped_from_a, choice.device_a, choice.size, run.material, single,
+                     node.run.tap_place)
+        )  # fmt: skip
 
     return judge
 
 
 def told(solved: NodeSolution, design: RunDesign, judge: Judge, book: Book) -> None:
     """Say by which rule a tap may be so, or that none lets it be."""
-    tried = judge(design.capacity.ampacity_a, design.choice.device_a)
+    tried = judge(design.capacity.ampacity_a, design.choice)
     solved.tried = tried
     if held(tried):
         return
     message = Message("No rule of taps lets it be so: {why}.", why=[each.why for each in tried])
-    mend = Message("A main at its end within 10 or 25 ft, larger conductors, or a device where it begins.")
+    mend = Message(
+        "A main at its end within 10 or 25 ft (100 ft in a high bay), larger conductors, or a device where it begins."
+    )
     rule, where = book.rule("tap_conductors"), f"{solved.node.id}.run.length"
     solved.findings.append(Finding(Severity.STOP, "tap.not_held", message, rule, where, mend))

@@ -133,7 +133,8 @@ class RunSpec:
         label="Kind of run", link="conductor", hint="automatic",
     )  # fmt: skip
     tap_place: str = declared(
-        "tap_place", one_word("indoors", "outdoors"), "where a tap is, for the rule that lets it be long (NEC)",
+        "tap_place", one_word("indoors", "outdoors", "high bay"),
+        "where a tap is, for the rule that lets it be long (NEC)",
         default="indoors", shown="indoors", label="A tap is", link="conductor", family="nec", hint="indoors",
     )  # fmt: skip
     surroundings: Surroundings = PLAIN

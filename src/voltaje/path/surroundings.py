@@ -22,6 +22,7 @@ class Surroundings:
         where nothing was entered
     over_roof_m: how high over a roof in the sun [m], None where it does not lie on one (NEC)
     full_rated: its device and what holds it are listed for all of their rating, without end (NEC)
+    whole_amperes: a fraction under half an ampere is dropped from the calculated load, as 220.5(B) lets (NEC)
     exempt: why the limits of small conductors do not hold (NEC): tap, motor, cooling, welder
     """
 
@@ -56,6 +57,10 @@ class Surroundings:
     full_rated: bool = declared(
         "full_rated", FLAG, "device and assembly listed for 100 % of their rating (NEC)",
         default=False, shown=False, label="Listed for 100 %", link="device", family="nec", hint="no",
+    )  # fmt: skip
+    whole_amperes: bool = declared(
+        "whole_amperes", FLAG, "a fraction of an ampere under one half is dropped from its calculated load (NEC)",
+        default=False, shown=False, label="Drop fractions", link="device", family="nec", hint="no",
     )  # fmt: skip
     exempt: str = declared(
         "exempt", one_word(*EXEMPT), "why small-conductor limits do not hold (NEC)",

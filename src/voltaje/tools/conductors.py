@@ -118,6 +118,11 @@ class OnARun(OfABook):
         Ask(FLAG, "NEC: device and assembly listed for 100 % of their rating", Message("Listed for 100 %"), CIRCUIT,
             shown=False, more=True, family="nec"),
     ] = False  # fmt: skip
+    whole_amperes: Annotated[
+        bool,
+        Ask(FLAG, "NEC: a fraction of an ampere under one half is dropped from the calculated load",
+            Message("Drop fractions"), CIRCUIT, shown=False, more=True, family="nec"),
+    ] = False  # fmt: skip
     supply: Annotated[
         str,
         Ask(one_word("public", "private"), "for the IEC profiles' drop limit", Message("Supply"), SURROUNDINGS,
@@ -130,11 +135,11 @@ class OnARun(OfABook):
     def surroundings(self, exempt: str = "") -> Surroundings:
         """Return what the run lies in."""
         plain = self.soil_kmw is None and self.insulated_mm is None and self.over_roof is None
-        if plain and not exempt and not self.full_rated:
+        if plain and not (exempt or self.full_rated or self.whole_amperes):
             return PLAIN
         return Surroundings(
             soil_kmw=self.soil_kmw, insulated_mm=self.insulated_mm or 0.0, exempt=exempt, over_roof_m=self.over_roof,
-            full_rated=self.full_rated,
+            full_rated=self.full_rated, whole_amperes=self.whole_amperes,
         )  # fmt: skip
 
     def run(self, amps: float, volts: float, phases: int, exempt: str = "", **more: Any) -> Run:
@@ -166,7 +171,7 @@ class OnARun(OfABook):
 _OWN_KEYS = (
     "insulation", "method", "cable", "bundled", "arrangement", "raceway", "terminal_c", "ambient_c", "soil_kmw",
     "insulated_mm", "rewireable_fuse", "breaker_ambient", "breaker_neighbours", "breaker_enclosure", "exempt",
-    "full_rated",
+    "full_rated", "whole_amperes",
 )  # fmt: skip
 
 

@@ -27,6 +27,7 @@ from voltaje.books.tables import number
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.rounding import nearest_ampere
 from voltaje.sheet import Citation, Sheet
 
 NEED = Formula("other + continuous * factor")
@@ -179,9 +180,14 @@ def _in_thermal_insulation(run: Run, size: str, edition: Edition) -> bool:
 def need_a(run: Run, edition: Edition) -> float:
     """Return what `device_need` shows [A], for the many sizes that are only tried. Source: NEC 210.20(A), 215.3."""
     if run.needed_a or not run.continuous_a or run.surroundings.full_rated:
-        return run.needed_a or run.amps
+        return _counted(run, run.needed_a or run.amps)
     factor = limits(edition.name)["continuous_factor"]
-    return NEED.value(other=run.amps - run.continuous_a, continuous=run.continuous_a, factor=factor)
+    return _counted(run, NEED.value(other=run.amps - run.continuous_a, continuous=run.continuous_a, factor=factor))
+
+
+def _counted(run: Run, amps: float) -> float:
+    """Return a calculated current as it counts [A]: a fraction under one half is dropped where a person chose so."""
+    return min(amps, float(nearest_ampere(amps))) if run.surroundings.whole_amperes else amps
 
 
 def least_device(run: Run, need: float) -> float:
@@ -191,7 +197,7 @@ def least_device(run: Run, need: float) -> float:
 
 def installed_a(run: Run) -> float:
     """Return what conductors must carry as they are installed [A]: any line's current, a compressor's at 125 %."""
-    return max(run.amps, run.installed_a)
+    return _counted(run, max(run.amps, run.installed_a))
 
 
 def _working(run: Run, choice: Choice, edition: Edition) -> str:
@@ -212,7 +218,16 @@ _NO_ROUND_UP = {"derived": "secondary_conductors", "tap": "tap_conductors"}
 
 
 def device_need(run: Run, edition: Edition, sheet: Sheet) -> float:
-    """Return noncontinuous load and 125 % of continuous load [A]. Source: 210.20(A), 215.3."""
+    """Return noncontinuous load and 125 % of continuous load [A]. Source: 210.20(A), 215.3, 220.5(B)."""
+    need = _device_need(run, edition, sheet)
+    counted = _counted(run, need)
+    if counted < need:
+        because = Message("a fraction under half an ampere may be dropped, and is here")
+        sheet.read(counted, Message("In whole amperes"), "A", edition.cite("rounding"), because)
+    return counted
+
+
+def _device_need(run: Run, edition: Edition, sheet: Sheet) -> float:
     rule = edition.cite("feeder_continuous" if run.feeder else "branch_continuous")
     if run.continuous_a and run.surroundings.full_rated and not run.needed_a:
         full = edition.cite("feeder_full" if run.feeder else "branch_full")

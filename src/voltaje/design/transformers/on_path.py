@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from voltaje.books.answers import NeutralLoad, Run
+from voltaje.books.answers import Choice, NeutralLoad, Run
 from voltaje.books.machines import SecondaryAsked, SecondaryRule, Side
 from voltaje.books.questions import Book, Transformers
 from voltaje.design.drop import Fallen
@@ -184,7 +184,7 @@ def _neutral(spec: TransformerSpec, solved: NodeSolution) -> NeutralLoad | None:
 
 def _choices(
     spec: TransformerSpec, plate: Plate, run: Run, side: Side, inrush: float, taken: float, book: Book
-) -> tuple[worked.Choice, ...]:
+) -> tuple[worked.PrimaryChoice, ...]:
     plan = worked.TransformerPlan(plate, spec.connection, spec.protection, inrush=inrush, curve=spec.curve)
     try:
         found = worked.choices_of(plan, side, run, book)
@@ -269,12 +269,12 @@ def judge_of(above: NodeSolution, node: Node, book: Book) -> Judge | None:
     # Behind one that stands on its supply it is a main of the board's own that ends its conductors.
     protected = protected or (unit.stacked and node.kind is Kind.BOARD and bool(node.board.main_a))
 
-    def judge(ampacity_a: float, device_a: float) -> tuple[SecondaryRule, ...]:
+    def judge(ampacity_a: float, choice: Choice) -> tuple[SecondaryRule, ...]:
         return rules.secondary(
             SecondaryAsked(
                 ampacity_a, None if long_m is None else long_m / _FT_M, before.choice.device_a,
                 plate.primary_v, plate.secondary_v, alone, node.kind is Kind.BOARD, spec.secondary_place,
-                protected, rated, before.run.amps, device_a,
+                protected, rated, before.run.amps, choice.device_a,
             )
         )  # fmt: skip
 
@@ -299,7 +299,7 @@ def _secondary(above: NodeSolution, solved: NodeSolution, book: Book) -> None:
         where = f"{above.node.id}.transformer.secondary_device"
         above.findings.append(Finding(severity, "transformer.device", alone, side.rule, where))
     judge = judge_of(above, solved.node, book)
-    tried = judge(design.capacity.ampacity_a, design.choice.device_a) if judge else ()
+    tried = judge(design.capacity.ampacity_a, design.choice) if judge else ()
     here = Behind(solved.node.id, solved.node.name or solved.node.id, design, tried)
     unit.behind.append(here)
     if not held(tried) and solved.node.run.long_m is not None:

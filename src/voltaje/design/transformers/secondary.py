@@ -16,8 +16,8 @@ from voltaje.systems import System
 
 _TWO = 2
 
-Judge = Callable[[float, float], tuple[SecondaryRule, ...]]
-"""The rules of secondary conductors, tried on an ampacity behind a device [A, A]."""
+Judge = Callable[[float, Choice], tuple[SecondaryRule, ...]]
+"""The rules of secondary conductors or of taps, tried on an ampacity [A] of a chosen conductor and its device."""
 
 
 def held(tried: tuple[SecondaryRule, ...]) -> bool:
@@ -32,7 +32,7 @@ def sized_by_rule(run: Run, pins: Pins, judge: Judge, book: Book, sheet: Sheet) 
     Raises: as `size_run` does.
     """
     plain = sized(run, pins, book)
-    tried = judge(plain.capacity.ampacity_a, plain.choice.device_a)
+    tried = judge(plain.capacity.ampacity_a, plain.choice)
     if pins.size is not None or run.length_m is None or held(tried):
         return size_run(run, pins, book, sheet) if sheet.on else plain
     larger = _larger(plain.choice, run, judge, book)
@@ -40,7 +40,7 @@ def sized_by_rule(run: Run, pins: Pins, judge: Judge, book: Book, sheet: Sheet) 
         return size_run(run, pins, book, sheet) if sheet.on else plain
     found = size_run(run, Pins(pins.device_a, larger.size, larger.sets, by_rule=True), book, sheet)
     with sheet.section("conductor"):
-        rule = next(each for each in judge(found.capacity.ampacity_a, larger.device_a) if each.holds).rule
+        rule = next(each for each in judge(found.capacity.ampacity_a, larger) if each.holds).rule
         why = next(each.why for each in tried if each.rule == rule)
         label = Message("Not {size} {material}", size=plain.choice.size, material=run.material)
         sheet.read(plain.capacity.ampacity_a, label, "A", rule, why)
@@ -53,7 +53,7 @@ def _larger(choice: Choice, run: Run, judge: Judge, book: Book) -> Choice | None
     known = book.sizes(run)
     for size in known[known.index(choice.size) + 1 :]:
         larger = choice._replace(size=size)
-        if held(judge(book.capacity(run, larger, off()).ampacity_a, choice.device_a)):
+        if held(judge(book.capacity(run, larger, off()).ampacity_a, larger)):
             return larger
     return None
 
@@ -61,7 +61,7 @@ def _larger(choice: Choice, run: Run, judge: Judge, book: Book) -> Choice | None
 def serves(option: Option, run: Run, judge: Judge, book: Book) -> bool:
     """Return whether another answer for a run is held by one of the rules too."""
     there = run._replace(material=option.material)
-    return held(judge(book.capacity(there, option.choice, off()).ampacity_a, option.choice.device_a))
+    return held(judge(book.capacity(there, option.choice, off()).ampacity_a, option.choice))
 
 
 def by_primary(connection: str, secondary: System) -> bool:

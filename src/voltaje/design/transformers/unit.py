@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from voltaje.books.machines import Bonds, SecondaryRule, Side
 from voltaje.design.chain import RunDesign
 from voltaje.design.transformers.made import Made
-from voltaje.design.transformers.worked import Choice
+from voltaje.design.transformers.worked import PrimaryChoice
 from voltaje.physics.transformer import Plate
 
 
@@ -51,7 +51,7 @@ class Unit:
     regulation_percent: float | None = None
     primary: Side | None = None
     secondary: Side | None = None
-    choices: tuple[Choice, ...] = ()
+    choices: tuple[PrimaryChoice, ...] = ()
     made: Made | None = None
     behind: list[Behind] = field(default_factory=list)
 

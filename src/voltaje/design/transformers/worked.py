@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from voltaje.books.answers import Run
+from voltaje.books.answers import Choice, Run
 from voltaje.books.machines import Bonds, SecondaryAsked, SecondaryRule, Side
 from voltaje.books.questions import Book, Transformers
 from voltaje.design.chain import DUST_A, Pins, RunDesign, size_run
@@ -49,7 +49,7 @@ class TransformerPlan:
 
 
 @dataclass(frozen=True)
-class Choice:
+class PrimaryChoice:
     """A lawful primary device: its run, its metal against the one taken, whether it holds the switching on."""
 
     device_a: float
@@ -67,8 +67,8 @@ class TransformerRun:
     primary: Side
     secondary: Side | None
     secondary_a: float
-    choices: tuple[Choice, ...]
-    chosen: Choice
+    choices: tuple[PrimaryChoice, ...]
+    chosen: PrimaryChoice
     secondary_device_a: float
     behind: RunDesign
     rules: tuple[SecondaryRule, ...]
@@ -114,15 +114,15 @@ def transformer_run(plan: TransformerPlan, before: Run, behind: Run, book: Book,
         pins = Pins(device if load_a > device + DUST_A else None, sets=plan.sets)
         length_ft = None if behind.length_m is None else behind.length_m / _FT_M
 
-        def judge(ampacity_a: float, device_a: float) -> tuple[SecondaryRule, ...]:
+        def judge(ampacity_a: float, choice: Choice) -> tuple[SecondaryRule, ...]:
             return rules.secondary(
                 SecondaryAsked(ampacity_a, length_ft, chosen.device_a, plate.primary_v, plate.secondary_v,
                                plan.connection in _BY_PRIMARY, True, plan.place, plan.method == BOTH, secondary_a,
-                               design.capacity.ampacity_a, device_a, plan.feeder_device_a)
+                               design.capacity.ampacity_a, choice.device_a, plan.feeder_device_a)
             )  # fmt: skip
 
         after = sized_by_rule(run, pins, judge, book, sheet)
-    tried = judge(after.capacity.ampacity_a, device)
+    tried = judge(after.capacity.ampacity_a, after.choice._replace(device_a=device))
     with sheet.section("earth"):
         bonds = rules.bonds(after.choice.size, behind.material, after.choice.sets, sheet)
     found = _findings(plan, primary, secondary, device, chosen, tried, book)
@@ -140,18 +140,18 @@ def as_fuse(run: Run, device_a: float, book: Book) -> Run:
     return run._replace(fuse_a=device_a) if device_a < book.devices(run)[0] - DUST_A else run
 
 
-def _kg(choice: Choice, book: Book) -> float:
+def _kg(choice: PrimaryChoice, book: Book) -> float:
     design = choice.design
     return kg_per_m(design.run, design.choice, "", design.earth, book)
 
 
-def against(base: Choice, choices: tuple[Choice, ...], book: Book) -> tuple[Choice, ...]:
+def against(base: PrimaryChoice, choices: tuple[PrimaryChoice, ...], book: Book) -> tuple[PrimaryChoice, ...]:
     """Return choices with their metal over that of one of them [ratio]."""
     whole = _kg(base, book)
     return tuple(replace(each, copper_ratio=_kg(each, book) / whole) for each in choices)
 
 
-def choices_of(plan: TransformerPlan, primary: Side, before: Run, book: Book) -> tuple[Choice, ...]:
+def choices_of(plan: TransformerPlan, primary: Side, before: Run, book: Book) -> tuple[PrimaryChoice, ...]:
     """Return every lawful device, from the ceiling down to the one that carries the rated current."""
     found = []
     rules = book.asked(Transformers)
@@ -163,13 +163,15 @@ def choices_of(plan: TransformerPlan, primary: Side, before: Run, book: Book) ->
         except Refused:
             continue
         holds = rules.holds(rating, plan.inrush * primary.amps, plan.curve)
-        found.append(Choice(rating, rating / primary.amps * 100, design, 1.0, holds))
+        found.append(PrimaryChoice(rating, rating / primary.amps * 100, design, 1.0, holds))
     if not found:
         raise InputError("kva", Message("no standard rating serves its primary"), str(primary.rule or ""))
     return tuple(found)
 
 
-def _taken(plan: TransformerPlan, choices: tuple[Choice, ...], primary: Side, rules: Transformers) -> Choice:
+def _taken(
+    plan: TransformerPlan, choices: tuple[PrimaryChoice, ...], primary: Side, rules: Transformers
+) -> PrimaryChoice:
     """Return the entered device, else the smallest of at least 125 % that holds the switching on."""
     if plan.primary_device_a is not None:
         entered = next((each for each in choices if each.device_a == plan.primary_device_a), None)
@@ -197,7 +199,7 @@ def _secondary_device(amps: float, rules: Transformers) -> float:
 
 
 def _findings(
-    plan: TransformerPlan, primary: Side, secondary: Side | None, device: float, chosen: Choice,
+    plan: TransformerPlan, primary: Side, secondary: Side | None, device: float, chosen: PrimaryChoice,
     tried: tuple[SecondaryRule, ...], book: Book,
 ) -> list[Finding]:  # fmt: skip
     found = []

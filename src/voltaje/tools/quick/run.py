@@ -104,7 +104,7 @@ class RunAsked(OnARun):
             soil_kmw=self.soil_kmw, insulated_mm=self.insulated_mm or 0.0, rewireable=self.rewireable_fuse,
             breaker_ambient=self.breaker_ambient, breaker_neighbours=self.breaker_neighbours,
             breaker_enclosure=self.breaker_enclosure, exempt=self.exempt, over_roof_m=self.over_roof,
-            full_rated=self.full_rated,
+            full_rated=self.full_rated, whole_amperes=self.whole_amperes,
         )  # fmt: skip
 
     def as_pins(self, run: Run) -> Pins:
