@@ -89,6 +89,15 @@ def test_a_greater_load_never_means_a_smaller_device_or_current_anywhere(job, da
 
 
 @quick
+@given(jobs(books=("NEC 2017", "NEC 2023")))
+def test_a_services_neutral_is_one_conductor_wherever_it_is_told(job):
+    """250.24: the grounded conductor that is earthed is the neutral that is pulled."""
+    services = [node for node in figures(job).values() if node.get("earthing") and node["neutral"]]
+    for node in services:
+        assert node["earthing"]["grounded"]["size"] == node["neutral"]["size"]
+
+
+@quick
 @given(jobs())
 def test_the_drop_of_each_voltage_only_grows_on_the_way_from_the_source(job):
     nodes, solution = figures(job), solve(read_document(job))

@@ -301,6 +301,7 @@ class EarthingAsked(NamedTuple):
     ring_size: of a ground ring, "" for none
     system: how the supply is earthed, in the IEC family; supply_neutral: of it, "" where it is as the lines
     protective: the protective conductor that the service asks for [size]
+    neutral: the size that its run gives each neutral by its load, "" where no run is known
     """
 
     size: str
@@ -313,6 +314,7 @@ class EarthingAsked(NamedTuple):
     system: str = ""
     supply_neutral: str = ""
     protective: str = ""
+    neutral: str = ""
 
 
 class EarthPart(NamedTuple):

@@ -14,7 +14,7 @@ from voltaje.message import Figure, Message
 from voltaje.path.model import Node, Role
 from voltaje.sheet import Sheet, off
 
-_TERMINALS_C, _THREE_PHASE = 75, 3
+_THREE_PHASE = 3
 
 
 def services(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book) -> None:
@@ -25,10 +25,9 @@ def services(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Boo
         if design is None or node.parent is None or design.run.role != Role.SERVICE:
             continue
         supply = nodes[node.parent].node.supply
-        load = design.run.neutral.amps if design.run.neutral else None
         asked = EarthingAsked(
-            design.choice.size, design.run.material, design.choice.sets, design.choice.sets, load,
-            design.run.terminal_c or _TERMINALS_C, supply.ring_size, supply.earthing, supply.neutral_mm2,
+            design.choice.size, design.run.material, design.choice.sets, design.choice.sets, ring_size=supply.ring_size,
+            system=supply.earthing, supply_neutral=supply.neutral_mm2, neutral=design.neutral,
         )  # fmt: skip
         solved.earthing = _earthing(book, asked, solved.sheet) if solved.sheet.on else _worked_before(book, asked)
 

@@ -35,7 +35,7 @@ class NecEarthings:
         whole = Conductor(asked.size, asked.material, asked.sets, 0.0, rule)
         each = Conductor(asked.size, asked.material, asked.sets // asked.raceways, 0.0, rule)
         with sheet.section("grounded"):
-            by_table = least_grounded(each, edition, sheet)
+            by_table = self._by_table(each, sheet)
             grounded, by_load = self._grounded(asked, by_table, sheet)
             sheet.decides()
         with sheet.section("jumper"):
@@ -63,6 +63,16 @@ class NecEarthings:
             EarthPart("steel_bond", Message("bond of steel"), bond, _COPPER, edition.cite("steel_bond")),
         )  # fmt: skip
         return Earthing(parts, by_load)
+
+    def _by_table(self, line: Conductor, sheet: Sheet) -> str:
+        """Return the least grounded conductor beside lines [one size of theirs], never larger than they are."""
+        size, own = least_grounded(line, self.edition, sheet), area_cmil(line.size, self.edition) * line.sets
+        if area_cmil(size, self.edition) <= own + _DUST:
+            return size
+        because = Message("it need not be larger than its lines")
+        label = Message("Grounded conductor: {size} {material}", size=line.size, material=line.material)
+        sheet.read(own, label, "cmil", self.edition.cite("grounded_service"), because)
+        return line.size
 
     def _electrodes(self, whole: Conductor, ring_size: str, sheet: Sheet) -> list[EarthPart]:
         """Return the conductor to each electrode. In aluminum only where it lies dry, off the earth and concrete."""
@@ -106,6 +116,9 @@ class NecEarthings:
                 label = Message("Grounded conductor in each raceway: {size} {material}", size=size,
                                 material=asked.material)  # fmt: skip
                 sheet.read(area_cmil(size, edition), label, "cmil", edition.cite("grounded_service"), because)
+        if asked.neutral:
+            by_load = area_cmil(asked.neutral, edition) > area_cmil(size, edition)
+            return (asked.neutral if by_load else size), by_load
         if asked.neutral_a is None:
             return size, by_load
         need = asked.neutral_a / asked.raceways

@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 from typing import Annotated
 
+from voltaje.books.answers import NeutralLoad
 from voltaje.books.machines import EarthingAsked
 from voltaje.books.questions import Book, Demands, Earthings
-from voltaje.design.chain import Pins, size_run
+from voltaje.design.chain import Pins, RunDesign, size_run
 from voltaje.design.circuits.common import sets_of
 from voltaje.errors import NotCovered
 from voltaje.findings import Finding, Severity
@@ -50,7 +51,7 @@ def solve(asked: ServiceAsked) -> Answered:
     amps = asked.load_a or rated
     least = book.asked(Demands).least_service_a(_SEVERAL)
     run = asked.run(amps, system.line_to_line_v, _phases(system), role="service", feeder=True, least_device_a=least,
-                    installed_a=max(amps, least))  # fmt: skip
+                    installed_a=max(amps, least), neutral=_neutral(asked, amps))  # fmt: skip
     design = size_run(run, Pins(sets=asked.sets), book, sheet)
     choice = design.choice
     result = {
@@ -66,7 +67,7 @@ def solve(asked: ServiceAsked) -> Answered:
     }  # fmt: skip
     findings = list(design.findings)
     if system.line_to_neutral_v:
-        _earth(asked, design.choice.size, choice.sets, result, book, sheet)
+        _earth(asked, design, result, book, sheet)
         if asked.neutral_a is None and result["grounded_conductor"]:
             message = Message("The neutral is taken as loaded as a line, {amps}: its greatest unbalanced load may ask "
                               "for less.", amps=Figure(amps, "A", 1))  # fmt: skip
@@ -89,6 +90,13 @@ def solve(asked: ServiceAsked) -> Answered:
                     {"asked": asked, "design": design}.copy, (_node(asked, amps),))  # fmt: skip
 
 
+def _neutral(asked: ServiceAsked, amps: float) -> NeutralLoad | None:
+    """Return what the neutral carries: its load, where none was given as a line; in full, what is nonlinear unsaid."""
+    if not asked.system.line_to_neutral_v:
+        return None
+    return NeutralLoad(amps if asked.neutral_a is None else asked.neutral_a, reducible=False)
+
+
 def _phases(system: System) -> int:
     return _THREE_PHASE if len(system.legs) == _THREE_PHASE else 1
 
@@ -104,15 +112,13 @@ def _amps(kva: float, system: System, book: Book, sheet: Sheet) -> float:
 _SEVERAL = 3  # circuits: what such a transformer feeds
 
 
-def _earth(asked: ServiceAsked, size: str, sets: int, result: Json, book: Book, sheet: Sheet) -> None:
+def _earth(asked: ServiceAsked, design: RunDesign, result: Json, book: Book, sheet: Sheet) -> None:
     """Fill in the grounded conductor and the electrode conductors, where the book has their rules.
 
-    The neutral is as its load asks, and where none was given as a line.
+    The neutral is that of its run.
     """
-    load_a = result["load_a"]
-    inputs = EarthingAsked(
-        size, asked.material, sets, sets, load_a if asked.neutral_a is None else asked.neutral_a, asked.terminal_c or 75
-    )
+    choice = design.choice
+    inputs = EarthingAsked(choice.size, asked.material, choice.sets, choice.sets, neutral=design.neutral)
     try:
         found = book.asked(Earthings).earthing(inputs, sheet)
     except NotCovered:
