@@ -10,6 +10,9 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
+_RATED_WITH_FRACTIONS, _FRACTION = 10, 2  # ratings of fuses under 10 A have up to two decimals
+_DUST = 1e-9
+
 
 @dataclass(frozen=True)
 class Figure:
@@ -54,13 +57,25 @@ def _as_is(template: str) -> str:
     return template
 
 
+def decimals_shown(value: float, most: int) -> int:
+    """Return the decimals that a figure is written with [count]: so many, but a short rating under 10 keeps its own.
+
+    A fuse of 2.5 A is never told as one of 2 A, however rough the figures beside it are.
+
+    >>> decimals_shown(2.5, 0), decimals_shown(0.25, 1), decimals_shown(3.4641, 0), decimals_shown(12.5, 0)
+    (2, 2, 0, 0)
+    """
+    short = abs(value) < _RATED_WITH_FRACTIONS and abs(value - round(value, _FRACTION)) < _DUST
+    return max(most, _FRACTION) if short else most
+
+
 def write_figure(figure: Figure) -> str:
     """Write a figure the plain English way: comma thousands, a point, no trailing zeros.
 
     >>> write_figure(Figure(14200, "VA")), write_figure(Figure(8.40, "kW", 2))
     ('14,200 VA', '8.4 kW')
     """
-    text = f"{figure.value:,.{figure.decimals}f}"
+    text = f"{figure.value:,.{decimals_shown(figure.value, figure.decimals)}f}"
     if "." in text:
         text = text.rstrip("0").rstrip(".")
     return f"{text} {figure.unit}".rstrip()

@@ -13,7 +13,7 @@ import voltaje.message
 import voltaje.rounding
 from voltaje import quantity
 from voltaje.errors import InputError
-from voltaje.message import Figure, write_figure
+from voltaje.message import Figure, decimals_shown, write_figure
 from voltaje.quantity import (
     read_amps,
     read_area,
@@ -243,8 +243,14 @@ def test_what_is_printed_reads_back_the_same(unit, value, decimals):
     if unit in ("%", "°C"):
         value = min(value, 60)
     printed = write_figure(Figure(value, unit, decimals))
-    if float(f"{value:.{decimals}f}"):
-        assert READS[unit](printed) == pytest.approx(float(f"{value:.{decimals}f}"), rel=1e-9)
+    shown = float(f"{value:.{decimals_shown(value, decimals)}f}")
+    if shown:
+        assert READS[unit](printed) == pytest.approx(shown, rel=1e-9)
+
+
+@pytest.mark.parametrize("amps", [0.25, 1.6, 2.5, 6.25])
+def test_a_small_fuse_is_never_told_as_another(amps):
+    assert write_figure(Figure(amps, "A")) == f"{amps:g} A"
 
 
 # Plates: a number written one of many ways, a unit written one of many ways, and what they mean by construction

@@ -5,7 +5,7 @@ from django.utils import translation
 from hypothesis import given
 from hypothesis import strategies as st
 
-from voltaje.message import Figure
+from voltaje.message import Figure, decimals_shown
 from voltaje.quantity import read_amps, read_rating
 from web.words.figures import write_figure
 
@@ -15,7 +15,7 @@ MARKS = {"en": ".", "es": ","}
 @pytest.mark.parametrize("language", MARKS)
 @given(st.floats(0.01, 9_999), st.integers(0, 2))
 def test_a_figure_of_a_page_reads_back(language, value, decimals):
-    printed = float(f"{value:.{decimals}f}")
+    printed = float(f"{value:.{decimals_shown(value, decimals)}f}")
     if not printed:
         return
     with translation.override(language):

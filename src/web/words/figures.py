@@ -9,7 +9,7 @@ from django.utils.translation import get_language, gettext
 from django.utils.translation import gettext_lazy as _
 
 from voltaje.formula import write_number
-from voltaje.message import Figure, Message
+from voltaje.message import Figure, Message, decimals_shown
 
 _NUMBER = re.compile(r"\d+(?:\.\d+)?")
 _PERCENT = re.compile(r"\* (\d+(?:\.\d+)?) / 100\b")
@@ -32,7 +32,7 @@ def writer() -> Callable[..., str]:
 
 @lru_cache(maxsize=20_000)
 def _written(value: float, decimals: int, _language: str | None) -> str:
-    shown = f"{value:.{decimals}f}"
+    shown = f"{value:.{decimals_shown(value, decimals)}f}"
     places = len(shown.partition(".")[2].rstrip("0"))
     return number_format(shown, decimal_pos=places, force_grouping=True)
 
