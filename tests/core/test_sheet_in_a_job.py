@@ -77,7 +77,7 @@ def varied(tool, family, chance):
 
 
 def placed(answered, raw):
-    """The nodes of a job that a sheet was put into, on a supply of its volts."""
+    """A job that a sheet was put into, on a supply of its volts, and its nodes solved."""
     top = answered.nodes[0]
     on = "src" if raw.get("system") or top["kind"] in ("transformer", "dwelling") else "mdp"
     volts = next((raw[key] for key in ("primary_v", "line_v", "supply_v", "volts") if raw.get(key)), None)
@@ -99,11 +99,12 @@ def placed(answered, raw):
         ]
         job = {"format": "voltaje-job", "version": 1, "name": "put", "book": answered.book.name, "nodes": nodes}
         try:
-            found = solve_document(job | {"supply": raw.get("supply", "public")})["nodes"]
+            job |= {"supply": raw.get("supply", "public")}
+            found = solve_document(job)["nodes"]
         except Refused:
             continue  # it cannot stand there: a load of three phases on a single one
         if raw.get("supply_v") or not {"load.other_voltage", "motor.off_volts"} & codes(found[PUT]["findings"]):
-            return found
+            return job, found
     raise AssertionError(f"it stands nowhere: {raw}")
 
 
@@ -112,7 +113,7 @@ def codes(findings):
 
 
 def assert_alike(tool, answered, raw):
-    nodes, result = placed(answered, raw), answered.result
+    nodes, result = placed(answered, raw)[1], answered.result
     put = [node for key, node in nodes.items() if key.startswith(PUT)]
     there = set().union(*(codes(node["findings"]) for node in put)) - OF_ITS_PLACE
     here = {each.code for each in answered.findings if each.severity.value != "note"} - OF_ITS_PLACE
@@ -165,7 +166,7 @@ def test_a_sheet_put_into_a_job_gives_the_same_there(name, family):
 def test_a_motor_feeder_comes_with_its_motors():
     tool = tools()["motor-feeder"]
     answered = tool.answered(tool.example["nec"])
-    nodes = placed(answered, tool.example["nec"])
+    nodes = placed(answered, tool.example["nec"])[1]
     motors = [node for key, node in nodes.items() if key.startswith(f"{PUT}-")]
     assert sorted(node["motor"]["flc_a"] for node in motors) == sorted(
         each["flc_a"] for each in answered.result["motors"]

@@ -64,8 +64,45 @@ COLOURS = {
     "yellow": "#a78600", "grey": "#77808a", "light-blue": "#2f86c4", "neutral": EARTH,
 }  # fmt: skip
 LOOKS |= {f"wire-{name}": {"stroke": hue, "fill": "none"} for name, hue in COLOURS.items()}
+LOOKS |= {f"wire-{name} faded": {"stroke": hue, "fill": "none", "opacity": "0.38"} for name, hue in COLOURS.items()}
 LOOKS |= {f"fill-{name}": {"stroke": "none", "fill": hue} for name, hue in COLOURS.items()}
 
+# What sketches of quick sheets have besides.
+LOOKS |= {
+    "core": {"stroke": COPPER, "fill": "none", "stroke-width": "5"},
+    "core-thin": {"stroke": COPPER, "fill": "none", "stroke-width": "2.6"},
+    "busbar": {"stroke": COPPER, "fill": "none", "stroke-width": "8"},
+    "cable": {"stroke": "#e4dfd3", "fill": "none", "stroke-linejoin": "round"},
+    "box": {"stroke": INK, "fill": PAPER, "stroke-width": "2"},
+    "ink": {"stroke": INK, "fill": "none", "stroke-width": "2"},
+    "earth-dot": {"stroke": "none", "fill": EARTH},
+    "copper-dot": {"stroke": "none", "fill": COPPER},
+    "way": {"stroke": "#d8cdb8", "fill": "#f6f2e8"},
+    "way-on": {"stroke": INK, "fill": "#ecc9a9", "stroke-width": "2"},
+    "guard": {"stroke": "none", "fill": "#f8ede1"},
+    "guard-earth": {"stroke": "none", "fill": "#dcebe6"},
+    "end": {"stroke": COPPER, "fill": "none", "stroke-width": "3"},
+    "tick": {"stroke": "#e4dfd3", "fill": "none"},
+    "reached": {"stroke": "#ecc9a9", "fill": "none", "stroke-width": "4"},
+    "may": {"stroke": COPPER, "fill": "#ecc9a9", "stroke-width": "0.8"},
+    "first": {"stroke": COPPER, "fill": PAPER, "stroke-width": "3"},
+    "first-on": {"stroke": COPPER, "fill": COPPER, "stroke-width": "3"},
+    "row": {"stroke": "none", "fill": "none"},
+    "row-on": {"stroke": "none", "fill": "#f8ede1"},
+    "mark-wire": {"stroke": EARTH, "fill": "none", "stroke-width": "2"},
+    "mark-table": {"stroke": SOFT, "fill": "none", "stroke-width": "2", "stroke-dasharray": "4 3"},
+    "mark-start": {"stroke": "#a12f1c", "fill": "none", "stroke-width": "2", "stroke-dasharray": "6 4"},
+    "curve-current": {"stroke": COPPER, "fill": "none", "stroke-width": "3"},
+    "curve-heating": {"stroke": "#a12f1c", "fill": "none", "stroke-width": "3", "stroke-dasharray": "9 4"},
+    "curve-torque": {"stroke": EARTH, "fill": "none", "stroke-width": "3", "stroke-dasharray": "3 3"},
+    "link-thin": {"stroke": COPPER, "fill": "none", "stroke-width": "2.6"},
+    "word": {"fill": INK, "font-size": "13.5"},
+    "note": {"fill": SOFT, "font-size": "13.5"},
+    "strong": {"fill": INK, "font-size": "15", "font-weight": "600"},
+    "big": {"fill": INK, "font-size": "17", "font-weight": "600"},
+}
+
+_ANCHORS = {"mid": "middle", "end": "end"}
 _REACH = 140.0  # a group with a transformer reaches so far below where it begins
 
 
@@ -81,6 +118,7 @@ class Shape(NamedTuple):
     width: float = 0.0
     title: str = ""
     field: str = ""  # the input that a press on it goes to
+    anchor: str = ""  # of words: they begin at x, lie around it (`mid`) or end there (`end`)
 
     def moved(self, dx: float, dy: float) -> "Shape":
         """Return the shape elsewhere."""
@@ -89,13 +127,18 @@ class Shape(NamedTuple):
     @property
     def looks(self) -> dict[str, str]:
         """Its attributes where there is no style sheet."""
-        width = {"stroke-width": f"{self.width:g}"} if self.width else {}
-        return LOOKS[self.look] | width
+        own = {"stroke-width": f"{self.width:g}"} if self.width else {}
+        if self.anchor:
+            own["text-anchor"] = _ANCHORS[self.anchor]
+        return LOOKS[self.look] | own
 
 
 @dataclass(frozen=True)
 class Group:
-    """The shapes of one node, or of one part of it, around (x, y); does: what a press on it does in the page."""
+    """The shapes of one node, or of one part of it, around (x, y).
+
+    does: what a press on it does in the page; sets: what that puts into the form; pressed: whether it stands so now
+    """
 
     key: str
     title: str
@@ -104,6 +147,8 @@ class Group:
     shapes: tuple[Shape, ...]
     part: str = ""
     does: str = ""
+    sets: str = ""
+    pressed: bool = False
 
     @property
     def id(self) -> str:

@@ -32,6 +32,25 @@ def breaker(iec: bool) -> list[Shape]:
     return [gap, _line("M-11 -1C-7 -11 7 -11 11 -1"), Shape("solid", -11, 0, r=1.8), Shape("solid", 11, 0, r=1.8)]
 
 
+_UPRIGHT = {
+    "M-12 -7H12V7H-12Z": "M-7 -12H7V12H-7Z",
+    "M-11 -1C-7 -11 7 -11 11 -1": "M1 -11C11 -7 11 7 1 11",
+    "M-12 0H-8L9 -8M8 0H12": "M0 -12V-8L-8 9M0 8V12",
+    "M5 -3.5L11 3.5M5 3.5L11 -3.5": "M-3.5 5L3.5 11M3.5 5L-3.5 11",
+}
+
+
+def breaker_down(iec: bool) -> list[Shape]:
+    """A circuit breaker in a vertical wire, 24 long."""
+    turned = []
+    for shape in breaker(iec):
+        if shape.d:
+            turned.append(Shape(shape.look, d=_UPRIGHT[shape.d]))
+        else:
+            turned.append(Shape(shape.look, shape.y, shape.x, r=shape.r))
+    return turned
+
+
 def source(_iec: bool) -> list[Shape]:
     """A supply: an alternating source."""
     return [Shape("open", r=R + 2), _line("M-7 0C-4 -7 -2 -7 0 0S4 7 7 0")]

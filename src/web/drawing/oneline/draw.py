@@ -14,7 +14,7 @@ from voltaje.design.transformers.made import Made
 from web.drawing.oneline.blocks import LINE_H, ROW_GAP, SPINE, Block, rows_of, width_of, words, wrapped
 from web.drawing.oneline.gather import FEEDS, Nodes, Told, told
 from web.drawing.shapes import Drawing, Group, Shape
-from web.drawing.symbols import autotransformer, breaker, earth, source, symbol, transformer
+from web.drawing.symbols import autotransformer, breaker_down, earth, source, symbol, transformer
 from web.words.figures import writer
 from web.words.same import SameOfMany
 from web.words.trade import kind_words
@@ -132,7 +132,7 @@ class _Artist:
         device_y = _FEED_H - 12 if at_end else 18
         shapes = [
             Shape("wire", _WIRE, 0, d=f"M0 0V{_FEED_H:g}", width=self._stroke(key)),
-            *(shape.moved(_WIRE, device_y) for shape in _upright(breaker(self.iec))),
+            *(shape.moved(_WIRE, device_y) for shape in breaker_down(self.iec)),
             *words(_TEXT, device_y + 4, [self._device(key)], "name"),
         ]
         beside = [*wrapped(self._conductor(key), "label", COLUMN_W - _TEXT), self._length(key)]
@@ -353,7 +353,7 @@ class _Artist:
         beside = " · ".join(each for each in (self._device(key), self._conductor(key), self._length(key)) if each)
         shapes = [
             Shape("wire", _WIRE, 0, d=f"M0 0V{_SHORT_FEED_H:g}", width=self._stroke(key)),
-            *(shape.moved(_WIRE, 20) for shape in _upright(breaker(self.iec))),
+            *(shape.moved(_WIRE, 20) for shape in breaker_down(self.iec)),
             *words(_TEXT + 4, 25, [beside], "label"),
         ]
         if self.nodes[key]["kind"] == "transformer":
@@ -380,22 +380,3 @@ def _mark(worst: str, x: float, y: float) -> tuple[Shape, ...]:
     if worst == "warn":
         return Shape("warn", x, y, d="M-7 -7H7V7H-7Z"), Shape("warn-letter", x, y + 4, text="!")
     return ()
-
-
-_UPRIGHT = {
-    "M-12 -7H12V7H-12Z": "M-7 -12H7V12H-7Z",
-    "M-11 -1C-7 -11 7 -11 11 -1": "M1 -11C11 -7 11 7 1 11",
-    "M-12 0H-8L9 -8M8 0H12": "M0 -12V-8L-8 9M0 8V12",
-    "M5 -3.5L11 3.5M5 3.5L11 -3.5": "M-3.5 5L3.5 11M3.5 5L-3.5 11",
-}
-
-
-def _upright(shapes: list[Shape]) -> list[Shape]:
-    """Return a breaker's shapes for a wire that goes down."""
-    turned = []
-    for shape in shapes:
-        if shape.d:
-            turned.append(Shape(shape.look, d=_UPRIGHT[shape.d]))
-        else:
-            turned.append(Shape(shape.look, shape.y, shape.x, r=shape.r))
-    return turned

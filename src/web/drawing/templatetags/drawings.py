@@ -27,14 +27,15 @@ def drawn(shapes: Iterable[Shape]) -> SafeString:
 
 
 def _svg(shape: Shape) -> str:
-    look, x, y, d, r, text, width, title, field = shape
+    look, x, y, d, r, text, width, title, field, anchor = shape
     if d:
         moved = f' transform="translate({x:.6g} {y:.6g})"' if x or y else ""
         wide = f' stroke-width="{width:.6g}"' if width else ""
         return f'<path class="s-{look}"{moved} d="{d}"{wide}/>'
     if r:
         return f'<circle class="s-{look}" cx="{x:.6g}" cy="{y:.6g}" r="{r:.6g}"/>'
-    more = f' to-field" data-do="toField" data-field="{escape(field)}' if field else ""
+    more = f" a-{anchor}" if anchor else ""
+    more += f' to-field" data-do="toField" data-field="{escape(field)}' if field else ""
     said = f"<title>{escape(title)}</title>" if title and title != text else ""
     return f'<text class="s-{look}{more}" x="{x:.6g}" y="{y:.6g}">{said}{escape(text)}</text>'
 

@@ -9,7 +9,6 @@ from django.utils.translation import gettext
 
 from voltaje.quantity import length_in
 from web.drawing.ladder import Loads, ladder_drawing
-from web.drawing.legs import colour
 from web.drawing.motor import motor_drawing
 from web.drawing.phasors import phasor_drawing
 from web.drawing.shapes import Drawing
@@ -96,71 +95,3 @@ def stairs_drawn(context: Any) -> SafeString:
     ]
     drawing = stairs(found, asked.volts, context["limit"] * asked.volts / 100)
     return _drawn(drawing, gettext("Volts against length, a step a segment"))
-
-
-@register.simple_tag(takes_context=True)
-def hue(context: Any, leg: str) -> str:
-    """The colour's name of a leg."""
-    asked = context["asked"]
-    system = getattr(asked, "system", None)
-    return colour(leg, context["book"].terms.family, system.line_to_line_v if system else 0.0)
-
-
-_ROOM = 1.02
-
-
-@register.filter
-def longest(rows: Any, key: str) -> float:
-    """The greatest figure of several things."""
-    return max((getattr(row, key) for row in rows), default=0.0) or 1.0
-
-
-@register.filter
-def arrow_on(wave: Wave, most: float) -> str:
-    """An arrow on a conductor: legs away from the source, the neutral toward it."""
-    reach = _ARROW_REACH * wave.amps / most
-    if reach < 1:
-        return "M80 20H80"
-    start, end = (_ARROW_FROM, _ARROW_FROM + reach) if wave.name != "N" else (_ARROW_FROM + reach, _ARROW_FROM)
-    back = -_HEAD if end > start else _HEAD
-    return f"M{start:.1f} 20H{end:.1f}m{back} -7l{-back} 7l{back} 7"
-
-
-_ARROW_FROM, _ARROW_REACH, _HEAD = 80.0, 520.0, 9
-
-
-@register.filter
-def both_legs(found: Any) -> str:
-    """The ends of an even scale that holds the legs now and after, for `on_line`."""
-    most = max(*found.amps.values(), *found.amps_before.values(), 1e-9) * _ROOM
-    return f"0,{most},92,600"
-
-
-@register.filter
-def supply_ends(result: Any) -> str:
-    """The ends of an even scale that holds both supplies, for `on_line`."""
-    most = max(result["amps_single"], result["single_phase_limit_a"], *result["amps_by_leg"].values()) * _ROOM
-    return f"0,{most},150,600"
-
-
-_COILS_AT = {"H1": 90, "H2": 90, "H3": 210, "H4": 210, "X1": 430, "X2": 430, "X3": 550, "X4": 550}
-_TOP_Y, _BOTTOM_Y, _TRACK_FROM, _TRACK = 70, 146, 158, 13
-
-
-@register.filter
-def coils_of(letter: str) -> list[tuple[int, str, str]]:
-    """The two coils of a side: where each stands, its terminals."""
-    return [(_COILS_AT[f"{letter}{at}"], f"{letter}{at}", f"{letter}{at + 1}") for at in (1, 3)]
-
-
-@register.filter
-def tracks(joints: Any) -> list[tuple[str, str, int]]:
-    """Joints as wires below the terminals, each on a track of its own; upper terminals are left beside their coil."""
-    found = []
-    for at, (one, other) in enumerate(joints):
-        ends = [(_COILS_AT[end], end in ("H1", "H3", "X1", "X3"), end) for end in (one, other)]
-        starts = [f"{x - 14 if upper else x} {58 if upper else _BOTTOM_Y}" for x, upper, _end in ends]
-        y = _TRACK_FROM + at * _TRACK
-        last = f"{ends[1][0] - 14 if ends[1][1] else ends[1][0]}V{58 if ends[1][1] else _BOTTOM_Y}"
-        found.append((starts[0], last, y))
-    return found

@@ -17,7 +17,7 @@ from voltaje.quantity import mass_by
 from voltaje.sheet import Step
 from voltaje.tools.conductors import MATERIALS
 from web.drawing.earth import earth_drawing
-from web.drawing.terminals import terminals
+from web.drawing.terminals import Wired, terminals
 from web.drawing.wired import Taps, Unit, wired
 from web.quick.answering import SheetView
 from web.quick.inputs import as_address
@@ -52,18 +52,23 @@ def drawing(sheet: SheetView) -> SafeString:
 @register.simple_tag(takes_context=True)
 def terminal_drawing(context: Any) -> SafeString:
     """The terminals of the transformer that a sheet is about."""
-    asked, found, book = context["asked"], context["found"], context["book"]
+    drawing = terminals(wired_of(context))
+    label = gettext("The terminals: what is wired, what the maker joined, what is bonded")
+    return mark_safe(get_template("drawing/drawn.html").render({"drawing": drawing, "label": label}))  # noqa: S308
+
+
+def wired_of(facts: Any) -> Wired:
+    """Return the transformer that a sheet is about as it is wired."""
+    asked, found, book = facts["asked"], facts["found"], facts["book"]
     windings = "DD" if asked.joined() == "high-leg" else asked.joined().upper()
     joined = Connection(windings[0], windings[1], 0) if asked.phases == _THREE_PHASE else None
     neutral_v = None
     if asked.joined() in _TO_NEUTRAL:
         neutral_v = asked.secondary_v / (2 if asked.phases == 1 else math.sqrt(_THREE_PHASE))
-    taps = Taps(asked.taps, context["r"]["tap"] or 0.0, asked.taps_on)
+    taps = Taps(asked.taps, facts["r"]["tap"] or 0.0, asked.taps_on)
     unit = Unit(found.plate, joined, neutral_v, found.chosen.design, found.behind, found.bonds if neutral_v else None,
-                taps, (context["before"], context["behind"]))  # fmt: skip
-    drawing = terminals(wired(unit, book.terms))
-    label = gettext("The terminals: what is wired, what the maker joined, what is bonded")
-    return mark_safe(get_template("drawing/drawn.html").render({"drawing": drawing, "label": label}))  # noqa: S308
+                taps, (facts["before"], facts["behind"]))  # fmt: skip
+    return wired(unit, book.terms)
 
 
 @register.simple_tag(takes_context=True)
@@ -109,20 +114,6 @@ def fig(value: Any, decimals: int = 1) -> str:
 
 
 @register.filter
-def on_log(value: float, ends: str) -> str:
-    """The place of a figure on a scale that grows by factors: `low,high,x at low,x at high`."""
-    low, high, left, right = (float(each) for each in ends.split(","))
-    share = math.log(min(max(value, low), high) / low) / math.log(high / low)
-    return f"{left + share * (right - left):.1f}"
-
-
-@register.filter
-def item(mapping: Any, key: Any) -> Any:
-    """What stands under a key."""
-    return mapping.get(key) if hasattr(mapping, "get") else getattr(mapping, str(key), None)
-
-
-@register.filter
 def size(conductor: Any) -> str:
     """A conductor's size with its sets, as it is written."""
     sets = f"{conductor['sets']} × " if conductor.get("sets", 1) > 1 else ""
@@ -158,72 +149,6 @@ def ends(low: float, high: float) -> str:
 
 
 _SCALE_LEFT, _SCALE_RIGHT = 206, 652
-_STEPS = (1, 2, 5)
-
-
-@register.filter
-def ticks(low: float, high: float) -> list[float]:
-    """The round figures that lie on a scale."""
-    decades = range(math.floor(math.log10(low)), math.ceil(math.log10(high)) + 1)
-    return [step * 10.0**decade for decade in decades for step in _STEPS if low <= step * 10.0**decade <= high]
-
-
-@register.filter
-def on_line(value: float, ends: str) -> str:
-    """The place of a figure on an even scale: `low,high,x at low,x at high`."""
-    low, high, left, right = (float(each) for each in ends.split(","))
-    return f"{left + (min(max(float(value), low), high) - low) / (high - low) * (right - left):.1f}"
-
-
-@register.filter
-def curve(points: list[tuple[float, float]], ends: str) -> str:
-    """A curve as a path: `left,right` of its points, and `y at 0,y at 100` of their values."""
-    left, right, zero, hundred = (float(each) for each in ends.split(","))
-    first, last = points[0][0], points[-1][0]
-    places = ((left + (x - first) / (last - first) * (right - left), zero + y / 100 * (hundred - zero))
-              for x, y in points)  # fmt: skip
-    return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in places)
-
-
-@register.filter
-def end_of(points: list[tuple[float, float]], ends: str) -> str:
-    """The height at which a curve ends, by `y at 0,y at 100`."""
-    zero, hundred = (float(each) for each in ends.split(","))
-    return f"{zero + points[-1][1] / 100 * (hundred - zero):.1f}"
-
-
-@register.filter
-def share_of(value: Any, whole: Any) -> float:
-    """A figure over another."""
-    return float(value) / float(whole)
-
-
-@register.filter
-def plus(value: Any, more: Any) -> float:
-    """A figure and another."""
-    return float(value) + float(more)
-
-
-@register.filter
-def pull(value: float, toward: Any) -> float:
-    """A height drawn toward another, as lines gather at a box."""
-    return float(toward) + (float(value) - float(toward)) * _PULLED
-
-
-_PULLED = 0.45
-_TAPS_MIDDLE, _TAPS_APART = 150, 92
-
-
-@register.filter
-def place_of(at: int, items: Any) -> float:
-    """The height of one of several things that are spread evenly."""
-    return _TAPS_MIDDLE + (at - (len(items) - 1) / 2) * _TAPS_APART
-
-
-@register.filter
-def at(items: Any, place: int) -> Any:
-    """What stands at a place of a list."""
-    return items[place] if place < len(items) else ""
 
 
 @register.filter
@@ -257,59 +182,4 @@ def unlocal(value: float) -> str:
     return f"{value:.4g}"
 
 
-_BAR_LEFT, _BAR_RIGHT, _BAR_ROOM = 150, 560, 1.02
-
-
-@register.filter
-def widest(one: Any, other: Any) -> str:
-    """The ends of an even scale that holds both, for `on_line`."""
-    return f"0,{max(float(one or 0), float(other or 0)) * _BAR_ROOM or 1},{_BAR_LEFT},{_BAR_RIGHT}"
-
-
-@register.filter
-def scale_to(result: Any) -> str:
-    """The ends of an even scale that holds what a circuit needs and may have, for `on_line`."""
-    return widest(max(result["required_a"], result["device_a"]), result["device_max_a"])
-
-
-@register.filter
-def amps_of(value: Any) -> str:
-    """A current in words."""
-    return f"{write(float(value), 1)} A"
-
-
-@register.filter
-def first_of(items: Any, most: Any) -> Any:
-    """The first so many of several things."""
-    return items[: int(most)]
-
-
-_COLUMNS_LEFT, _COLUMNS_RIGHT, _MOST_COLUMNS = 190, 630, 6
-
-
-@register.filter
-def column_of(place: int, items: Any) -> float:
-    """The middle of a column of several that are spread over a bus."""
-    apart = max(min(len(items), _MOST_COLUMNS) - 1, 1)
-    return _COLUMNS_LEFT + place * (_COLUMNS_RIGHT - _COLUMNS_LEFT) / apart
-
-
-@register.filter
-def is_three(phases: int) -> bool:
-    """Whether there are three phases."""
-    return phases == _THREE_PHASE
-
-
-@register.filter
-def root_three(volts: Any) -> float:
-    """Volts to neutral of a wye."""
-    return float(volts) / math.sqrt(_THREE_PHASE)
-
-
 _THREE_PHASE = 3
-
-
-@register.filter
-def most_of(rows: Any, key: str) -> str:
-    """The ends of an even scale that holds a figure of every row, for `on_line`."""
-    return widest(max(row[key] for row in rows), 0)
