@@ -25,6 +25,7 @@ FACTORS = ("breaker_ambient", "breaker_neighbours", "grouping_factor", "enclosur
 SOMETIMES = {
     "ambient_c": (10, 25, 35, 40, 45), "bundled": range(1, 13), "sets": (1, 2, 3), "managed_limit_a": ("16 A",),
     "nameplate_a": ("20 A",), "continuous_share": (0, "50 %", 1), "device_a": (50, 100, 200),
+    "neutral_a": (0, "30 A", "150 A"),
     "primary_device_a": (50, 70, 100, 200, 250), "secondary_device_a": (100, 200, 400), "load_kva": ("40 kVA",),
     "load_a": ("90 A",), **dict.fromkeys(FACTORS, (0.9,)),
 }  # fmt: skip
@@ -130,7 +131,7 @@ def assert_alike(tool, answered, raw):
         figures |= {"primary_device_a": figures["device_a"], "primary_conductor": figures["conductor"],
                     "primary_device_max_a": unit["primary_device_max_a"], "secondary_device_a": main["device_a"],
                     "secondary_device_max_a": unit["secondary_device_max_a"],
-                    "secondary_conductor": main["conductor"],
+                    "secondary_conductor": main["conductor"], "neutral": main["neutral"],
                     "secondary_rule": unit["secondary"][0]["secondary_rule"]}  # fmt: skip
     for key in result.keys() & figures.keys() if tool.name == "transformer" else set(FIGURES) & result.keys():
         mine, theirs = result[key], figures.get(key)

@@ -205,7 +205,7 @@ def test_the_neutral_of_a_service_is_the_larger_of_load_and_table():
     asked = {"kva": 75, "system": "208Y/120", "terminal_c": 75}
     plain = tools()["service"].run(asked)
     assert plain["result"]["grounded_conductor"]["size"] == "4/0"  # taken as loaded as a line, 208 A, and said so
-    assert "service.neutral_as_line" in {found["code"] for found in plain["findings"]}
+    assert "neutral.as_line" in {found["code"] for found in plain["findings"]}
     by_table = tools()["service"].run({**asked, "neutral_a": 0})["result"]["grounded_conductor"]["size"]
     by_load = tools()["service"].run({**asked, "neutral_a": 200})["result"]["grounded_conductor"]["size"]
     assert (by_table, by_load) == ("2", "3/0")  # Table 250.102(C)(1) for 4/0; 200 A at 75 °C

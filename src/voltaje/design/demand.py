@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from voltaje.books.answers import AreaBelow, BoardDemand, BoardFacts, Connected
 from voltaje.books.questions import Book, Demands
-from voltaje.design import checks, houses, shared_neutrals, show
+from voltaje.design import checks, houses, neutrals, shared_neutrals, show
 from voltaje.design.currents import fill, flow_of, neutral_load, nonlinear_share, sets_together
 from voltaje.design.leaves import Drawn, Flow, Leaf, Rising, lump, reduced, spread
 from voltaje.design.loads import Loads
@@ -78,7 +78,8 @@ class Upward:
         if demand.sockets_beyond_va:  # the boards above reckon it anew, over all that they feed
             below, factors = [*below, _by_area(node, _SOCKETS, demand.sockets_beyond_va, system, legs)], [*factors, 1.0]
         scale = pinned / demand.demand_va if pinned and demand.demand_va else 1.0
-        if pinned and not demand.demand_va:
+        unlisted = bool(pinned and not demand.demand_va)
+        if pinned and unlisted:
             evenly = spread(pinned, system, legs)
             passed = below = [lump(node, pinned, Flow(evenly, evenly, {}), {}, 0.0, pinned)]
             factors = [1.0]
@@ -95,7 +96,8 @@ class Upward:
         if node.transformer:
             self._transformer(node, node.transformer, solved, flows, system)
             return
-        drawn.neutral = neutral_load(below, sets, flows, system, legs)
+        drawn.neutral = neutrals.entered(node, neutral_load(below, sets, flows, system, legs), unlisted, solved, flows,
+                                         self.book)  # fmt: skip
         fill(solved, drawn, legs, self.book.terms.continuous_factor)
         checks.against_largest(node, solved, [self.nodes[child.id] for child in self.children[node.id]])
         mine.leaves = self._upward(node, solved, passed, factors, demand, pinned, scale)

@@ -9,7 +9,7 @@ from voltaje.books.answers import Run
 from voltaje.books.machines import FeederMotor
 from voltaje.books.questions import Book, Demands
 from voltaje.books.registry import find_book, tables_digest
-from voltaje.design import checks, taps
+from voltaje.design import checks, neutrals, taps
 from voltaje.design.amended import amended
 from voltaje.design.asking import Asking, use_of
 from voltaje.design.chain import Pins, size_run, sized
@@ -278,6 +278,8 @@ class _Solver:
         run, pins = Asking(self.job, self.book, self.upward.running).run(solved, above, drawn, before)
         if run.role == Role.SERVICE and node.kind is Kind.BOARD:
             run = self._as_service(run, node)
+        if node.kind is Kind.BOARD and not self.upward.rising[node.id].leaves:
+            run = neutrals.as_line(run, pins, solved, above, self.book)
         try:
             run = equipped(run, solved, above, self.book)
             if node.kind is Kind.BOARD and node.id in self.motors:

@@ -313,4 +313,6 @@ def _height(raw: Any) -> float:
 
 HEIGHT = Shape(_plain(_height), _TYPED, typed=True, edges=(f"{_HIGHEST_M} m", f"{_HIGHEST_M + 1} m"))
 VOLTS = number(0, MOST_VOLTS, "V", read_volts)
+_JUST_UNDER_NOTHING = -1e-9  # so that nothing at all may be entered too
 AMPS = number(0, MOST_AMPS, "A", read_amps)
+AMPS_OR_NONE = number(_JUST_UNDER_NOTHING, MOST_AMPS, "A", read_amps)  # none at all is an amount too

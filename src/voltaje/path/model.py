@@ -13,6 +13,7 @@ from voltaje.path.cookers import COOKERS, CookerSpec
 from voltaje.path.electrodes import ELECTRODES
 from voltaje.path.fields import (
     AMPS,
+    AMPS_OR_NONE,
     FLAG,
     LEG_NAMES,
     LENGTH,
@@ -75,6 +76,10 @@ class PathPins:
     demand_va: float | None = declared(
         "demand_va", number(0, MOST_VA, "VA"), "the demand [VA]", label="Set demand by hand", link="demand", hint="VA"
     )
+    neutral_a: float | None = declared(
+        "neutral_a", AMPS_OR_NONE, "what its neutral carries at most: the greatest unbalanced load [A]",
+        label="Set neutral load by hand", link="conductor", hint="A",
+    )  # fmt: skip
     reason: str = declared("reason", TEXT, "why it is fixed", default="", label="Why", link="reason")
 
 

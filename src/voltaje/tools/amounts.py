@@ -7,10 +7,10 @@ from contextlib import suppress
 from typing import Any
 
 from voltaje.errors import InputError
-from voltaje.limits import MOST_AMPS, MOST_HP, MOST_VA
+from voltaje.limits import MOST_HP, MOST_VA
 from voltaje.message import Message
-from voltaje.path.fields import AMPS, VOLTS, Shape, number
-from voltaje.quantity import read_amps, read_plain, read_rating, read_share, read_temperature
+from voltaje.path.fields import AMPS, AMPS_OR_NONE, VOLTS, Shape, number
+from voltaje.quantity import read_plain, read_rating, read_share, read_temperature
 
 __all__ = [
     "AMPS",
@@ -28,7 +28,6 @@ __all__ = [
 ]
 
 _MOST_K = MOST_VA / 1000
-_JUST_UNDER_NOTHING = -1e-9  # so that nothing at all may be entered too
 
 
 def _in_unit(unit: str, base: str, scale: float) -> Callable[[Any], float]:
@@ -49,7 +48,6 @@ def _in_unit(unit: str, base: str, scale: float) -> Callable[[Any], float]:
 HP = number(0, MOST_HP, "hp", _in_unit("hp", "hp", 1))
 KW = number(0, _MOST_K, "kW", _in_unit("kW", "VA", 1000))
 KVA = number(0, _MOST_K, "kVA", _in_unit("kVA", "VA", 1000))
-AMPS_OR_NONE = number(_JUST_UNDER_NOTHING, MOST_AMPS, "A", read_amps)
 PART = number(0, 1, read=read_share)
 KEEPS = number(0, 1)
 RISE = number(0, 200, "°C", read_temperature)

@@ -207,6 +207,11 @@ def conductor_of(design: RunDesign) -> Json:
     return {"size": choice.size, "material": design.run.material, "sets": choice.sets}
 
 
+def neutral_of(design: RunDesign) -> Json | None:
+    """Return the neutral of a run, as it is pulled; None where it has none."""
+    return conductor_of(design) | {"size": design.neutral} if design.neutral else None
+
+
 def earth_of(earth: EarthConductor) -> Json:
     """Return the protective conductor."""
     return {"size": earth.size, "material": earth.material}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from voltaje.books.answers import Choice, Run
+from voltaje.books.answers import Choice, NeutralLoad, Run
 from voltaje.books.machines import Bonds, SecondaryAsked, SecondaryRule, Side
 from voltaje.books.questions import Book, Transformers
 from voltaje.design.chain import DUST_A, Pins, RunDesign, size_run
@@ -33,6 +33,7 @@ class TransformerPlan:
     inrush: times the rated current, at switching on; curve: of the primary's breaker, where breakers have types
     place: where its secondary conductors are; feeder_device_a: of the feeder that it is tapped from [A]
     load_a: of each line behind it [A], None where that is not said; sets: parallel conductors, pinned
+    to_neutral: whether its secondary has a neutral; neutral_a: what that carries, None where it is as a line [A]
     """
 
     plate: Plate
@@ -46,6 +47,8 @@ class TransformerPlan:
     feeder_device_a: float | None = None
     load_a: float | None = None
     sets: int | None = None
+    to_neutral: bool = False
+    neutral_a: float | None = None
 
 
 @dataclass(frozen=True)
@@ -111,6 +114,9 @@ def transformer_run(plan: TransformerPlan, before: Run, behind: Run, book: Book,
         # A device that was chosen is held against the load behind it; where none is said, against what it makes.
         load_a = min(secondary_a, device) if plan.load_a is None else plan.load_a
         run = behind._replace(amps=load_a, least_device_a=device, round_up=False, role="derived", feeder=True)
+        if plan.to_neutral:
+            amps = load_a if plan.neutral_a is None else plan.neutral_a
+            run = run._replace(neutral=NeutralLoad(amps, reducible=False))
         pins = Pins(device if load_a > device + DUST_A else None, sets=plan.sets)
         length_ft = None if behind.length_m is None else behind.length_m / _FT_M
 

@@ -94,6 +94,7 @@ def _result(asked: EarthingSheet, found: Earthing) -> Json:
         return {part.key: {"size": part.size, "material": part.material} for part in found.parts}
     grounded = next(part for part in found.parts if part.key == "grounded")
     return {
+        "neutral": {"size": grounded.size, "sets": grounded.sets, "material": asked.material},
         "grounded_conductor": {"size": grounded.size, "sets": grounded.sets, "material": asked.material},
         "grounded_by_load": found.by_load,
         "main_bonding_jumper": found.size("jumper"),

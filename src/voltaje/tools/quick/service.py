@@ -10,6 +10,7 @@ from voltaje.books.machines import EarthingAsked
 from voltaje.books.questions import Book, Demands, Earthings
 from voltaje.design.chain import Pins, RunDesign, size_run
 from voltaje.design.circuits.common import sets_of
+from voltaje.design.neutrals import taken_as_line
 from voltaje.errors import NotCovered
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
@@ -20,7 +21,7 @@ from voltaje.systems import SYSTEMS, System
 from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, KVA
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import OnARun, conductor_of, run_node
+from voltaje.tools.conductors import OnARun, conductor_of, neutral_of, run_node
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _SINGLE, _THREE = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) * volts)")
@@ -60,6 +61,7 @@ def solve(asked: ServiceAsked) -> Answered:
         "device_a": choice.device_a,
         "device_at_conductor_a": design.capacity.device_below_a,
         "conductor": conductor_of(design),
+        "neutral": neutral_of(design),
         "grounded_conductor": None,
         "electrode_conductors": {},
         "beside": [{"system": name, "amps": _amps(asked.kva, SYSTEMS[name], book, off())}
@@ -69,11 +71,7 @@ def solve(asked: ServiceAsked) -> Answered:
     if system.line_to_neutral_v:
         _earth(asked, design, result, book, sheet)
         if asked.neutral_a is None and result["grounded_conductor"]:
-            message = Message("The neutral is taken as loaded as a line, {amps}: its greatest unbalanced load may ask "
-                              "for less.", amps=Figure(amps, "A", 1))  # fmt: skip
-            findings.append(
-                Finding(Severity.NOTE, "service.neutral_as_line", message, book.rule("neutral"), "neutral_a")
-            )
+            findings.append(taken_as_line(amps, book, "neutral_a"))
     if amps > rated:
         message = Message("{load} are over the {rated} of the transformer.", load=Figure(amps, "A", 1),
                           rated=Figure(rated, "A", 1))  # fmt: skip
@@ -156,7 +154,7 @@ def _heads(asked: ServiceAsked, result: Json, ampacity_a: float) -> tuple[Head, 
 def _node(asked: ServiceAsked, amps: float) -> Json:
     three = _phases(asked.system) == _THREE_PHASE
     demand_va = amps * asked.system.line_to_line_v * (math.sqrt(_THREE_PHASE) if three else 1.0)
-    run = run_node(asked, demand_va=demand_va)
+    run = run_node(asked, demand_va=demand_va, neutral_a=asked.neutral_a)
     return {"kind": "board", "name": "Service", "run": {**run, "role": "service"}}
 
 

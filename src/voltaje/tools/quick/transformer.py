@@ -7,6 +7,7 @@ from typing import Annotated, Any
 
 from voltaje.books.questions import Transformers
 from voltaje.design.circuits.common import sets_of
+from voltaje.design.neutrals import taken_as_line
 from voltaje.design.transformers.worked import (
     BOTH,
     CONTROL,
@@ -34,10 +35,19 @@ from voltaje.physics.transformer import (
 from voltaje.quantity import read_plain, require_between
 from voltaje.sheet import Sheet
 from voltaje.systems import SYSTEMS, System
-from voltaje.tools.amounts import AMPS, KVA, PART, VOLTS
+from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, KVA, PART, VOLTS
 from voltaje.tools.answer import Json
 from voltaje.tools.asking import Ask
-from voltaje.tools.conductors import CIRCUIT, TYPED_LENGTH, OnARun, conductor_of, earth_of, run_node, said_length
+from voltaje.tools.conductors import (
+    CIRCUIT,
+    TYPED_LENGTH,
+    OnARun,
+    conductor_of,
+    earth_of,
+    neutral_of,
+    run_node,
+    said_length,
+)
 from voltaje.tools.tool import PUT, Answered, Group, Head, Tool
 
 GROWN = Formula("load * (1 + growth)")
@@ -87,6 +97,10 @@ class TransformerAsked(OnARun):
     leg_a: Annotated[
         float | None, Ask(AMPS, "of its most loaded leg, where the legs are uneven", Message("Most loaded leg"), _UNIT,
                           "A", more=True)
+    ] = None  # fmt: skip
+    neutral_a: Annotated[
+        float | None, Ask(AMPS_OR_NONE, "greatest unbalanced load of its secondary; as a line where not given",
+                          Message("Neutral load"), _UNIT, "A", more=True)
     ] = None  # fmt: skip
     tapped_kva: Annotated[
         float | None, Ask(KVA, "single-phase load on the tapped winding of a high-leg delta, beside the load",
@@ -193,7 +207,7 @@ def solve(asked: TransformerAsked) -> Answered:
     method = CONTROL if asked.motor_control == "yes" else asked.protection
     plan = TransformerPlan(plate, asked.joined(), method, asked.primary_device_a, asked.secondary_device_a,
                            inrush, asked.curve, asked.secondary_place, asked.feeder_device_a,
-                           _load_a(asked), asked.sets)  # fmt: skip
+                           _load_a(asked), asked.sets, asked.joined() in _BONDED, asked.neutral_a)  # fmt: skip
     before = asked.run(1.0, asked.primary_v, asked.phases)
     length = asked.secondary_length[1] if asked.secondary_length else None
     behind = asked.run(1.0, asked.secondary_v, asked.phases)._replace(length_m=length)
@@ -215,6 +229,7 @@ def solve(asked: TransformerAsked) -> Answered:
         "secondary_device_max_a": found.secondary.most_a if found.secondary else None,
         "primary_conductor": conductor_of(found.chosen.design),
         "secondary_conductor": conductor_of(found.behind),
+        "neutral": neutral_of(found.behind),
         "secondary_rule": str(found.rule.rule.clause) if found.rule else None,
         "equipment_ground": earth_of(found.chosen.design.earth),
         "bonding_jumper": bonds.jumper,
@@ -332,6 +347,9 @@ def _fault(asked: TransformerAsked, plate: Plate, sheet: Sheet) -> float | None:
 
 def _said(asked: TransformerAsked, found: TransformerRun) -> list[Finding]:
     said = []
+    neutral = found.behind.run.neutral
+    if neutral and asked.neutral_a is None:
+        said.append(taken_as_line(neutral.amps, asked.book, "neutral_a"))
     dearer = [each for each in found.choices if each.device_a < found.chosen.device_a and each.holds_inrush
               and each.copper_ratio < found.chosen.copper_ratio]  # fmt: skip
     if dearer:
@@ -383,7 +401,7 @@ def _nodes(asked: TransformerAsked, kva: float, found: TransformerRun) -> tuple[
             "transformer": {key: value for key, value in spec.items() if value is not None},
             "run": run_node(asked, device_a=asked.primary_device_a)}  # fmt: skip
     load_va = None if asked.load_kva is None else asked.load_kva * 1000
-    run = run_node(asked, device_a=found.secondary_device_a, demand_va=load_va)
+    run = run_node(asked, device_a=found.secondary_device_a, demand_va=load_va, neutral_a=asked.neutral_a)
     run.pop("length", None)
     run |= {"length": said_length(asked.secondary_length)} if asked.secondary_length else {}
     return unit, {"id": f"{PUT}-main", "parent": PUT, "kind": "board", "name": "Main", "run": run}

@@ -11,6 +11,7 @@ from django.utils.translation import get_language
 from voltaje.books.registry import colour_sets
 from web.drawing.symbols import symbol
 from web.jobs.fields import Field
+from web.workbench.settings_forms import amendment_key
 
 register = template.Library()
 _FIELDS_KEPT = 5_000
@@ -20,6 +21,12 @@ _FIELDS_KEPT = 5_000
 def plain(value: Any) -> str:
     """Return a number as drawings take it: a point, no thousands."""
     return f"{float(value):g}" if abs(float(value)) < 1e5 else f"{float(value):.0f}"  # noqa: PLR2004
+
+
+@register.filter(name="amendment_key")
+def key_of_amendment(amendment: dict[str, Any]) -> str:
+    """Return the name by which the page asks for an amendment to be taken away."""
+    return amendment_key(amendment)
 
 
 @register.filter
@@ -34,6 +41,12 @@ def glyph(row: Any) -> Any:
     return symbol(row.glyph, row.iec)
 
 
+@register.filter(name="of")
+def fields_of(fields: Any, key: str) -> Any:
+    """Return the fields of a link."""
+    return fields.of(key) if fields else []
+
+
 @register.filter
 def colours(region: str) -> Any:
     """Return the systems of a region, each with its conductors and their colours."""
@@ -44,6 +57,12 @@ def colours(region: str) -> Any:
 def colour_of(schedule: Any, part: str) -> str:
     """Return the colour of one conductor of a board, "" where the region has none."""
     return str(dict(schedule.colours).get(part, ""))
+
+
+@register.filter
+def below(height: Any, line: Any) -> Any:
+    """Return where a line of the drawing's footer stands."""
+    return f"{height + 12 + 18 * line:g}"
 
 
 @register.filter
