@@ -11,7 +11,7 @@ from voltaje.design.chain import Pins
 from voltaje.design.drop import Fallen, balanced, falls_of, falls_on, voltages_of
 from voltaje.design.leaves import Drawn
 from voltaje.design.solution import NodeSolution
-from voltaje.path.kinds import Kind, LoadKind
+from voltaje.path.kinds import Kind
 from voltaje.path.model import Job, Node, Role, Terminals
 
 _ALIKE = 1e-9
@@ -68,7 +68,7 @@ class Asking:
             neutral=drawn.neutral,
             least_device_a=solved.least_device_a,
             round_up=role not in (Role.DERIVED, Role.TAP)
-            and not (load and load.kind is LoadKind.SOCKETS and load.count > 1),
+            and not (load and load.traits.outlet == "sockets" and load.count > 1),
             installed_a=most if most > amps else 0.0,
             role=role.value if role else "branch",
             tapped_from_a=device_before(above) if role is Role.TAP else 0.0,
@@ -121,9 +121,7 @@ def device_before(above: NodeSolution) -> float:
 
 def use_of(node: Node) -> str:
     """Return the use that limits tell apart: lighting, sockets, other."""
-    if node.load and node.load.counts_as in (LoadKind.LIGHTING, LoadKind.SOCKETS):
-        return node.load.kind.value
-    return "other"
+    return node.load.traits.outlet if node.load else "other"
 
 
 def _asks_most(needs: dict[str, tuple[float, float]], factor: float) -> tuple[str, tuple[float, float]]:

@@ -112,7 +112,7 @@ def volts(node: Node, load: LoadSpec, solved: NodeSolution) -> None:
     rated, given = Figure(load.volts, "V"), Figure(solved.nominal_v, "V")
     message = Message("Rated {rated}, on {volts}.", rated=rated, volts=given)
     low = solved.nominal_v < load.volts
-    if load.kind is LoadKind.HEATING and low:
+    if load.traits.resistive and low:
         share = HEAT_AT.value(rated_va=100.0, volts=solved.nominal_v, rated_v=load.volts)
         message = Message(
             "Rated {rated}, on {volts}: it heats with {share} of its rating.",
@@ -151,8 +151,8 @@ def at_its_volts(node: Node, solved: NodeSolution, book: Book) -> None:
 
 def on_one_circuit(node: Node, load: LoadSpec, solved: NodeSolution, book: Book) -> None:
     """Several vehicle chargers on one circuit."""
-    rule = book.rule("charger_own_circuit")
-    if load.kind is not LoadKind.CHARGER or load.count == 1 or rule is None:
+    rule = book.rule(load.traits.own_circuit)
+    if load.count == 1 or rule is None:
         return
     message = Message("{n} charging outlets on one circuit: each has a circuit of its own.", n=load.count)
     mend = Message("List each on its own, or let a management system share the circuit and enter what it allows.")

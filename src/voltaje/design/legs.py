@@ -15,7 +15,7 @@ from typing import NamedTuple
 
 from voltaje.design.balancing import Balanced, Circuit, Legs, even_out, places_of
 from voltaje.design.solution import NodeSolution, Solution
-from voltaje.path.kinds import EMPTY, Kind
+from voltaje.path.kinds import EMPTY, HOUSEHOLD, Kind
 from voltaje.path.model import Job, Node
 from voltaje.physics.currents import Currents
 from voltaje.systems import System
@@ -112,7 +112,7 @@ class BoardLegs:
         return tuple(legs for legs in known if set(legs) <= set(self.order))
 
 
-_WITH_NEUTRAL = ("range", "dryer", "dwelling")
+_WITH_NEUTRAL = (*HOUSEHOLD, Kind.DWELLING)
 
 
 def legs_of(board: str, job: Job, solution: Solution, whole: bool = False) -> BoardLegs | None:

@@ -30,7 +30,7 @@ from voltaje.path.fields import (
     one_word,
     whole,
 )
-from voltaje.path.kinds import HOUSEHOLD, Kind, LoadKind
+from voltaje.path.kinds import HOUSEHOLD, LOAD_KINDS, Kind, LoadKind, Traits
 from voltaje.path.machines import DUTIES, WELDERS, Design, DeviceKind, MotorType
 from voltaje.path.surroundings import PLAIN, Surroundings
 from voltaje.path.transformer import TransformerSpec
@@ -300,6 +300,11 @@ class LoadSpec:
     def counts_as(self) -> LoadKind:
         """What rules take it for: whatever is rated in horsepower is a motor."""
         return LoadKind.MOTOR if self.rating.unit == "hp" else self.kind
+
+    @property
+    def traits(self) -> Traits:
+        """What holds of every load of the kind that rules take it for."""
+        return LOAD_KINDS[self.counts_as]
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,7 @@ from voltaje.books.noncoincident import dropped
 from voltaje.books.tables import number
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.kinds import HOUSEHOLD, LOAD_KINDS
 from voltaje.rounding import HalfReading
 from voltaje.sheet import Sheet, off
 
@@ -29,7 +30,7 @@ LARGER = Formula("max(counted, by_area)")
 
 BY_AREA = "by_area"
 _OFFICES = ("office", "bank")
-_MOTORS = ("motor", "cooling")
+_MOTORS = tuple(kind.value for kind, traits in LOAD_KINDS.items() if traits.motor)
 
 
 def board_demand(loads: Sequence[Connected], board: BoardFacts, edition: Edition, sheet: Sheet) -> BoardDemand:
@@ -122,7 +123,7 @@ class _Board:
 
     def by_rule(self, load: Connected) -> bool:
         """Return whether the rule of a load's kind is for it: the household tables are for household equipment."""
-        return not load.settled and (load.household or load.kind not in ("range", "dryer"))
+        return not load.settled and (load.household or load.kind not in HOUSEHOLD)
 
     def pool(self, alike: list[Connected], demand: float) -> None:
         """Count loads of a kind together, each with the same share."""

@@ -9,19 +9,17 @@ from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.run_tables import receptacle_ratings
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
+from voltaje.path.kinds import traits_of
 
-# Kinds that are continuous by rule on their own circuit, with the clause; and whether what feeds them takes them so.
-_BY_RULE = {"charger": ("charger_continuous", True), "heating": ("heating_continuous", False),
-            "water_heater": ("water_heater_continuous", False), "sign": ("sign_continuous", True)}  # fmt: skip
 _HOTTEST = 90
 
 
 @cache
 def _by_rule(kind: str, entered: float | None, book: str) -> LoadRules:
     edition, share = find_edition(book), entered or 0.0
-    if kind in _BY_RULE:
-        topic, feeds_so = _BY_RULE[kind]
-        return LoadRules(1.0, 1.0 if feeds_so else share, rule=edition.cite(topic))
+    traits = traits_of(kind)
+    if traits.continuous:
+        return LoadRules(1.0, 1.0 if traits.feeds_so else share, rule=edition.cite(traits.continuous))
     if kind == "cooling":
         # 125 % of its current in its conductors as installed; in a feeder it counts among the motors.
         return LoadRules(1.0, 0.0, edition.figure("continuous_factor"))

@@ -9,6 +9,7 @@ from voltaje.books.answers import BoardDemand, BoardFacts, Connected, LoadRules,
 from voltaje.books.nec.boards import board_demand, branch_va
 from voltaje.books.nec.circuits import load_rules
 from voltaje.books.nec.edition import Edition
+from voltaje.path.kinds import HOUSEHOLD
 from voltaje.sheet import Citation, Sheet
 
 _TWO = 2  # 2-wire branch circuits of a service of its own rating
@@ -59,7 +60,7 @@ class NecDemands:
 
     def neutral_share(self, kind: str, household: bool, reducible: bool) -> tuple[float, float]:
         """Return 70 % for ranges and dryers, all of them on two legs of a wye [share]. Source: 220.61(B)(1), (C)."""
-        if not household or kind not in ("range", "dryer"):
+        if not household or kind not in HOUSEHOLD:
             return 0.0, 0.0
         return self.edition.figure("neutral_percent") / 100 if reducible else 1.0, 1.0
 

@@ -8,7 +8,6 @@ from voltaje.design.circuits import common
 from voltaje.design.circuits.link import Link
 from voltaje.design.solution import NodeSolution
 from voltaje.message import Figure, Message
-from voltaje.path.kinds import LoadKind
 from voltaje.path.model import LoadSpec
 
 
@@ -29,7 +28,7 @@ def links(solved: NodeSolution, book: Book) -> list[Link]:
 def heats(load: LoadSpec, solved: NodeSolution) -> bool:
     """Return whether a heater's volts are worth a word: made for its supply, behind transformers or as measured."""
     off = bool(solved.inside) or solved.supply_share != 1
-    return load.kind is LoadKind.HEATING and off and not otherwise_rated(load, solved)
+    return load.traits.resistive and off and not otherwise_rated(load, solved)
 
 
 def nameplate(load: LoadSpec) -> list[Message]:

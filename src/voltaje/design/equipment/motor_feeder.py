@@ -11,12 +11,12 @@ from voltaje.design.chain import DUST_A, Pins, plain_need
 from voltaje.design.equipment.motor import circuit_of, motor_of
 from voltaje.design.solution import NodeSolution
 from voltaje.errors import NotCovered, Refused
-from voltaje.path.kinds import Kind, LoadKind
+from voltaje.path.kinds import LOAD_KINDS, Kind, LoadKind
 from voltaje.path.model import LoadSpec, Node
 from voltaje.rounding import exceeds
 from voltaje.sheet import off
 
-_KINDS = (LoadKind.MOTOR, LoadKind.COOLING)
+_KINDS = tuple(kind for kind, traits in LOAD_KINDS.items() if traits.motor)
 
 
 def motors_below(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book) -> dict[str, list[FeederMotor]]:
