@@ -41,7 +41,7 @@ def test_a_stranger_finds_a_sheet_by_the_question_and_is_answered_while_typing(o
 def test_a_kind_of_device_is_chosen_in_the_drawing_and_the_link_opens_the_very_sheet(open_page):
     page = open_page()
     page.goto(reverse("quick-sheet", args=["motor-branch"]) + MOTOR)
-    page.locator(".scale-row", has_text="Dual-element fuse").click()
+    page.locator("[data-set^=device_kind]", has_text="Dual-element fuse").click()
     expect(value_of(page, "Dual-element fuse")).to_have_text(re.compile(r"45\s+A"))
     expect(page.get_by_label("Device", exact=True)).to_have_value("dual_element_fuse")
     other = open_page()

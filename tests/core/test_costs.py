@@ -15,9 +15,9 @@ from voltaje.design.least_metal import least_metal
 from voltaje.design.legs import legs_of
 from voltaje.design.solve import solve
 from voltaje.errors import InputError, Refused
-from voltaje.limits import MOST_ITEMS, MOST_VALUES
+from voltaje.inputs.declare import fields_of
+from voltaje.limits import MOST_VALUES
 from voltaje.path import board, model, surroundings, transformer
-from voltaje.path.fields import fields_of
 from voltaje.path.intake import read_json
 from voltaje.path.line.read import read_line
 from voltaje.path.line.said import Where
@@ -56,8 +56,7 @@ def asked_of(tool, family):
     inputs.setdefault("book", BOOKS[family])
     for key in tool.asks.lists():
         items = inputs.get(key, [])
-        caps = [each.max_length for each in tool.asks.model_fields[key].metadata if hasattr(each, "max_length")]
-        for at in range(len(items), min(caps, default=MOST_ITEMS)) if items else ():
+        for at in range(len(items), tool.asks.lists()[key].most) if items else ():
             items.append({**items[-1], **({"name": f"more {at}"} if "name" in items[-1] else {})})
     return inputs
 
@@ -68,18 +67,17 @@ def edges_of(tool):
         if ask.shape.edges:
             yield None, key, *ask.shape.edges
     for list_key, item in tool.asks.lists().items():
-        for key, ask in item.asks().items():
-            if ask.shape.edges and key not in ("name", "id"):
-                yield list_key, key, *ask.shape.edges
+        for ask in fields_of(item.model):
+            if ask.shape.edges and ask.key not in ("name", "id"):
+                yield list_key, ask.key, *ask.shape.edges
 
 
 def put(tool, inputs, list_key, key, value):
     made = copy.deepcopy(inputs)
     if list_key and list_key not in made:
         item = tool.asks.lists()[list_key]
-        made[list_key] = [{each: ask.shape.edges[0] for each, ask in item.asks().items()
-                           if each in item.model_fields and item.model_fields[each].is_required()
-                           and ask.shape.edges}]  # fmt: skip
+        made[list_key] = [{ask.key: ask.shape.edges[0] for ask in fields_of(item.model)
+                           if ask.required and ask.shape.edges}]  # fmt: skip
     for holder in made[list_key] if list_key else [made]:
         holder[key] = value
     return made

@@ -4,7 +4,7 @@ import json
 from pathlib import Path
 
 import voltaje
-from voltaje.path.fields import fields_of, keys_of
+from voltaje.inputs.declare import fields_of, keys_of
 from voltaje.path.kinds import LOAD_KINDS, NODE_KINDS, Kind, LoadKind, said_of
 from voltaje.path.schema import fields_as_markdown, job_schema, places
 

@@ -4,10 +4,11 @@ import pytest
 from hypothesis import given, settings
 
 from tests.core.houses import houses
-from voltaje.books.nec.dwelling.house_input import read_house
-from voltaje.books.nec.dwelling.solution import solve_house
+from voltaje.books.dwellings import DEFAULT_SYSTEM, solved
+from voltaje.books.registry import find_book
 from voltaje.errors import FormulaError
 from voltaje.formula import Formula, evaluate
+from voltaje.path.house import read_house
 from voltaje.tools.quick import dwelling
 
 
@@ -61,11 +62,17 @@ def test_what_is_shown_is_what_is_computed(source, values, shown):
     assert evaluate(formula.text(**values)) == formula.value(**values)
 
 
+def solved_house(raw, record=True):
+    entered = {key: value for key, value in raw.items() if key not in ("book", "system")}
+    return solved(
+        read_house(entered, find_book(raw["book"]).rule), raw["book"], raw.get("system", DEFAULT_SYSTEM), record
+    )
+
+
 @settings(max_examples=150, deadline=None)
 @given(houses)
 def test_every_step_of_every_house_evaluates_to_its_value(raw):
-    house, method, edition = read_house(raw)
-    solution = solve_house(house, method, edition)
+    solution = solved_house(raw)
     sheets = [*(demand.sheet for demand in solution.demands.values()), *(s.sheet for s in solution.services.values())]
     steps = [step for sheet in sheets for step in sheet.steps]
     assert len(steps) > 20
@@ -77,6 +84,5 @@ def test_every_step_of_every_house_evaluates_to_its_value(raw):
 @settings(max_examples=40, deadline=None)
 @given(houses)
 def test_a_sheet_that_is_off_gives_the_same_figures(raw):
-    house, method, edition = read_house(raw)
-    shown, silent = (dwelling.result_of(solve_house(house, method, edition, record)) for record in (True, False))
+    shown, silent = (dwelling.result_of(solved_house(raw, record)) for record in (True, False))
     assert shown == silent

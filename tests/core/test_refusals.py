@@ -61,7 +61,7 @@ def test_a_demand_beyond_the_standard_ratings():
 
 def test_all_errors_come_together():
     with pytest.raises(InputError) as refused:
-        dwelling.TOOL.run({"floor_area": "x", "small_appliance_circuits": 0, "dryers": ["y"]})
+        dwelling.TOOL.run({"floor_area": "x", "small_appliance_circuits": "few", "dryers": ["y"]})
     assert [error.field for error in refused.value.also] == ["small_appliance_circuits", "dryers[0]"]
 
 

@@ -47,7 +47,7 @@ def answered(raw):
     try:
         return run.TOOL.run(raw)
     except Refused as refused:
-        assert refused.field in run.RunAsked.model_fields
+        assert refused.field in run.RunAsked.asks()
         return None
 
 

@@ -11,8 +11,8 @@ from tests.core.test_costs import MOST_S, Cost
 from tests.web.addresses import field_names, named_addresses, parts_for
 from tests.web.bench import document, post
 from voltaje.digits import MOST_DIGITS
+from voltaje.inputs.declare import fields_of
 from voltaje.limits import MOST_LINE
-from voltaje.path.fields import fields_of
 from voltaje.path.model import LoadSpec
 from web.jobs import keeping, working
 from web.jobs.models import Job, Membership, Role, Work

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from web.jobs import editing, rows
 from web.jobs.document import Change, NoSuchPlace, put, read
-from web.jobs.house import FLAGS, HOUSE, LISTS, check, library_input, path_of
+from web.jobs.house import FLAGS, HOUSE, LISTS, check, library_fields, path_of
 from web.jobs.models import Event, Job, Membership, Role
 
 DRYER = ("nodes", HOUSE, "dryers", "d1", "load")
@@ -166,7 +166,7 @@ def test_fields_of_the_library_lead_back_to_their_place(job):
     assert path_of("cooking[1].load", document) == ("nodes", HOUSE, "cooking", "c2", "load")
     assert path_of("dryers[0]", document) == DRYER
     assert path_of("system", document) == ("nodes", "src", "system")
-    assert library_input(document)["dryers"] == ["5.4 kW"]
+    assert library_fields(document["nodes"][HOUSE])["dryers"] == ["5.4 kW"]
 
 
 def test_putting_where_there_is_no_place():

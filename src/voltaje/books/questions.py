@@ -9,7 +9,7 @@ line where its book lists its capabilities.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from typing import Any, Protocol, TypeVar, cast
+from typing import Protocol, TypeVar, cast
 
 from voltaje.books.answers import (
     BoardDemand,
@@ -51,6 +51,7 @@ from voltaje.books.machines import (
 from voltaje.errors import NotCovered
 from voltaje.findings import Finding
 from voltaje.message import Message
+from voltaje.path.house import HouseSpec
 from voltaje.rounding import HalfReading
 from voltaje.sheet import Citation, Sheet
 from voltaje.systems import System
@@ -100,7 +101,7 @@ class Demands(Protocol):
 class Dwellings(Protocol):
     """The sheet of a dwelling."""
 
-    def on_path(self, raw: dict[str, Any], system: System, legs: tuple[str, ...], sheet: Sheet) -> DwellingDemand:
+    def on_path(self, spec: HouseSpec, system: System, legs: tuple[str, ...], sheet: Sheet) -> DwellingDemand:
         """Return what a dwelling draws by its own sheet. Raises InputError at its field, or where there is no rule."""
 
 

@@ -12,6 +12,7 @@ from voltaje.design.currents import fill
 from voltaje.design.leaves import Drawn, Flow, Leaf, Rising
 from voltaje.design.solution import NodeSolution
 from voltaje.errors import InputError, OutsideTable, Refused
+from voltaje.path.house import read_house
 from voltaje.path.kinds import Kind, LoadKind
 from voltaje.path.model import Node
 from voltaje.physics.currents import Placed, leg_currents
@@ -21,7 +22,7 @@ def work(node: Node, raw: dict[str, Any], solved: NodeSolution, book: Book) -> R
     """Fill in a dwelling's demand and currents by its own sheet; return what it passes up."""
     mine = Rising()
     try:
-        house = book.asked(Dwellings).on_path(raw, solved.system, solved.legs, solved.sheet)
+        house = book.asked(Dwellings).on_path(read_house(raw, book.rule), solved.system, solved.legs, solved.sheet)
     except Refused as error:
         if isinstance(error, InputError) and error.field and not isinstance(error, OutsideTable):
             raise error.at(f"{node.id}.dwelling.{error.field}") from error  # what is written there is no house

@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import AMPS, AREA, SHARE, TEXT, number, one_number, one_of, whole
 from voltaje.limits import MOST_WAYS
-from voltaje.path.fields import AMPS, AREA, SHARE, TEXT, declared, number, one_number, one_of, whole
 
 
 class DwellingsMethod(StrEnum):
@@ -21,17 +22,33 @@ class AreaSpec:
     """General lighting by area: the area [ft²], what it is used for, a unit load entered in place of the table's."""
 
     floor_area_ft2: float = declared(
-        "floor_area", AREA, 'for general lighting by area (NEC): "3000 ft2", "280 m²"',
-        required=True, label="Lighting by area", link="load", family="nec", hint="ft²",
-    )  # fmt: skip
+        AREA,
+        'for general lighting by area (NEC): "3000 ft2", "280 m²"',
+        "Lighting by area",
+        key="floor_area",
+        required=True,
+        link="load",
+        family="nec",
+        hint="ft²",
+    )
     occupancy: str = declared(
-        "occupancy", TEXT, "as the table of unit loads has it",
-        default="", label="Occupancy", link="load", family="nec", choices="occupancy", hint="–",
-    )  # fmt: skip
+        TEXT,
+        "as the table of unit loads has it",
+        "Occupancy",
+        link="load",
+        family="nec",
+        choices="occupancy",
+        hint="–",
+        default="",
+    )
     va_per_ft2: float | None = declared(
-        "va_per_ft2", number(0, 50, "VA/ft²"), "a unit load of your own in place of the table's",
-        label="Your VA/ft²", link="load", family="nec", hint="VA/ft²",
-    )  # fmt: skip
+        number(0, 50, "VA/ft²"),
+        "a unit load of your own in place of the table's",
+        "Your VA/ft²",
+        link="load",
+        family="nec",
+        hint="VA/ft²",
+    )
 
 
 @dataclass(frozen=True)
@@ -45,33 +62,51 @@ class BoardSpec:
     """
 
     diversity: float = declared(
-        "diversity", SHARE, "of a board, entered by the designer (IEC)",
-        default=1.0, shown=1, label="Your diversity", link="load", family="iec", hint="1",
-    )  # fmt: skip
+        SHARE,
+        "of a board, entered by the designer (IEC)",
+        "Your diversity",
+        shown=1,
+        link="load",
+        family="iec",
+        hint="1",
+        default=1.0,
+    )
     dwellings: DwellingsMethod = declared(
-        "dwellings", one_of(DwellingsMethod), "several dwellings on one board: standard, or optional",
-        default=DwellingsMethod.STANDARD, shown="standard", label="Multifamily method", link="load", family="nec",
+        one_of(DwellingsMethod),
+        "several dwellings on one board: standard, or optional",
+        "Multifamily method",
+        shown="standard",
+        link="load",
+        family="nec",
         hint="standard",
-    )  # fmt: skip
+        default=DwellingsMethod.STANDARD,
+    )
     ways: int = declared(
-        "ways", whole(1, MOST_WAYS), "how many single-pole devices the board has room for",
-        default=0, label="Spaces", link="load",
-    )  # fmt: skip
+        whole(1, MOST_WAYS), "how many single-pole devices the board has room for", "Spaces", link="load", default=0
+    )
     main_a: float | None = declared(
-        "main_a", AMPS, "the main breaker in the board itself [A]; none: main lugs only",
-        label="Main breaker", link="load", hint="A; none",
-    )  # fmt: skip
-    bus_a: float | None = declared("bus_a", AMPS, "what its bus is rated for [A]", label="Bus rating", link="load",
-                                   hint="A")  # fmt: skip
+        AMPS,
+        "the main breaker in the board itself [A]; none: main lugs only",
+        "Main breaker",
+        link="load",
+        hint="A; none",
+    )
+    bus_a: float | None = declared(AMPS, "what its bus is rated for [A]", "Bus rating", link="load", hint="A")
     recorded_kva: float | None = declared(
-        "recorded_kva", number(0, 10_000, "kVA"), "greatest demand as metered over a year, in the place of the loads "
+        number(0, 10_000, "kVA"),
+        "greatest demand as metered over a year, in the place of the loads "
         "that made it; what is listed below comes on top (NEC 220.87)",
-        label="Metered demand", link="load", hint="kVA",
-    )  # fmt: skip
+        "Metered demand",
+        link="load",
+        hint="kVA",
+    )
     fault_ka: float | None = declared(
-        "fault_ka", number(0, 200, "kA"), "what its devices can interrupt [kA], held against the short circuit there",
-        label="Interrupting rating", link="load", hint="kA",
-    )  # fmt: skip
+        number(0, 200, "kA"),
+        "what its devices can interrupt [kA], held against the short circuit there",
+        "Interrupting rating",
+        link="load",
+        hint="kA",
+    )
     area: AreaSpec | None = None
 
 
@@ -82,10 +117,13 @@ class WaySpec:
     way: 0 where it takes the next one; poles: of a spare or a space, 0 is one
     """
 
-    way: int = declared(
-        "way", whole(1, MOST_WAYS), "place in the board, of what is no load", default=0, label="Way", link="load"
-    )
+    way: int = declared(whole(1, MOST_WAYS), "place in the board, of what is no load", "Way", link="load", default=0)
     poles: int = declared(
-        "poles", one_number(1, 2, 3), "of a spare or a space; 1 by default",
-        default=0, label="Poles", link="load", hint="1", kinds=("spare", "space"),
-    )  # fmt: skip
+        one_number(1, 2, 3),
+        "of a spare or a space; 1 by default",
+        "Poles",
+        link="load",
+        hint="1",
+        kinds=("spare", "space"),
+        default=0,
+    )

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from voltaje.errors import InputError
+from voltaje.inputs.shapes import LENGTH, RATING, TEXT, Shape
 from voltaje.message import Message
-from voltaje.path.fields import LENGTH, RATING, TEXT, Shape
 from voltaje.quantity import Rating
 
 

@@ -12,10 +12,12 @@ from functools import lru_cache
 from typing import Any
 
 from voltaje.errors import InputError, UnknownName
+from voltaje.inputs.declare import keys_of
+from voltaje.inputs.read import Reader, read_values
+from voltaje.inputs.shapes import LEG_NAMES, TEXT, one_of
 from voltaje.limits import MOST_AMENDMENTS, MOST_ASSUMED, MOST_NODES, MOST_REASON
 from voltaje.message import Message
 from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
-from voltaje.path.fields import LEG_NAMES, keys_of, read_values
 from voltaje.path.kinds import HOUSEHOLD, Kind
 from voltaje.path.model import Amendment, Job, LoadSpec, Node, PathPins, RunSpec, SupplySpec
 from voltaje.path.soundness import Fault, Standing, faults
@@ -28,7 +30,6 @@ from voltaje.quantity import (
     require_between,
     require_carried,
 )
-from voltaje.reader import Reader
 from voltaje.systems import System, find_system
 
 FORMAT, VERSION = "voltaje-job", 1
@@ -133,7 +134,7 @@ def _node_of(text: str, length_unit: str) -> Node | None:
 
 
 def _node(reader: Reader, length_unit: str) -> Node:
-    kind = reader.choice("kind", Kind, Kind.LOAD)
+    kind = reader.value("kind", one_of(Kind).read_plain, Kind.LOAD)
     if not reader.has("kind"):
         reader.errors.append(InputError(reader.path("kind"), Message("must be given")))
     system = reader.value("system", _system, None) if kind is Kind.SOURCE else None
@@ -151,7 +152,7 @@ def _node(reader: Reader, length_unit: str) -> Node:
     return Node(
         id=reader.required("id", _id, ""),
         kind=kind,
-        name=reader.name("name"),
+        name=reader.value("name", TEXT.read_plain, ""),
         parent=reader.value("parent", _id, None),
         system=system,
         run=_run(reader.inside(reader.path("run"), reader.raw.get("run", {}), RUN_KEYS), length_unit),

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from voltaje.errors import UnknownName
+from voltaje.inputs.shapes import Shape
 from voltaje.message import Message
-from voltaje.path.fields import Shape
 
 NAMES = ("water pipe", "steel", "concrete-encased", "rod", "ring")
 USUAL = NAMES[:-1]  # a ring is not where nobody says so

@@ -7,11 +7,8 @@ from enum import StrEnum
 from functools import cached_property
 from typing import Any
 
-from voltaje.limits import MOST_COUNT, MOST_VA, MOST_WAYS
-from voltaje.path.board import BoardSpec, WaySpec
-from voltaje.path.cookers import COOKERS, CookerSpec
-from voltaje.path.electrodes import ELECTRODES
-from voltaje.path.fields import (
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import (
     AMPS,
     AMPS_OR_NONE,
     FLAG,
@@ -23,13 +20,16 @@ from voltaje.path.fields import (
     TEMPERATURE,
     TEXT,
     VOLTS,
-    declared,
     number,
     one_number,
     one_of,
     one_word,
     whole,
 )
+from voltaje.limits import MOST_COUNT, MOST_VA, MOST_WAYS
+from voltaje.path.board import BoardSpec, WaySpec
+from voltaje.path.cookers import COOKERS, CookerSpec
+from voltaje.path.electrodes import ELECTRODES
 from voltaje.path.kinds import HOUSEHOLD, LOAD_KINDS, Kind, LoadKind, Traits
 from voltaje.path.machines import DUTIES, WELDERS, Design, DeviceKind, MotorType
 from voltaje.path.surroundings import PLAIN, Surroundings
@@ -62,25 +62,23 @@ class Terminals(StrEnum):
 class PathPins:
     """What a person fixed on a run by hand, and why."""
 
-    device_a: float | None = declared(
-        "device_a", AMPS, "the device [A]", label="Set breaker or fuse by hand", link="device", hint="A"
-    )
-    size: str | None = declared(
-        "size", SIZE, "the conductor, as its table has it", label="Set size by hand", link="conductor"
-    )
-    sets: int | None = declared("sets", SETS, "conductors in parallel", label="Parallel sets", link="conductor")
+    device_a: float | None = declared(AMPS, "the device [A]", "Set breaker or fuse by hand", link="device", hint="A")
+    size: str | None = declared(SIZE, "the conductor, as its table has it", "Set size by hand", link="conductor")
+    sets: int | None = declared(SETS, "conductors in parallel", "Parallel sets", link="conductor")
     length_m: float | None = declared(
-        "length", LENGTH, "the length that counts, as measured",
-        label="Measured length", link="drop", hint="length",
-    )  # fmt: skip
+        LENGTH, "the length that counts, as measured", "Measured length", key="length", link="drop", hint="length"
+    )
     demand_va: float | None = declared(
-        "demand_va", number(0, MOST_VA, "VA"), "the demand [VA]", label="Set demand by hand", link="demand", hint="VA"
+        number(0, MOST_VA, "VA"), "the demand [VA]", "Set demand by hand", link="demand", hint="VA"
     )
     neutral_a: float | None = declared(
-        "neutral_a", AMPS_OR_NONE, "what its neutral carries at most: the greatest unbalanced load [A]",
-        label="Set neutral load by hand", link="conductor", hint="A",
-    )  # fmt: skip
-    reason: str = declared("reason", TEXT, "why it is fixed", default="", label="Why", link="reason")
+        AMPS_OR_NONE,
+        "what its neutral carries at most: the greatest unbalanced load [A]",
+        "Set neutral load by hand",
+        link="conductor",
+        hint="A",
+    )
+    reason: str = declared(TEXT, "why it is fixed", "Why", link="reason", default="")
 
 
 @dataclass(frozen=True)
@@ -91,57 +89,110 @@ class RunSpec:
     """
 
     length_m: float | None = declared(
-        "length", LENGTH, 'one way: "85 ft", "30 m"; a bare number is ft (NEC) or m (IEC)',
-        label="One-way length", link="drop", hint="length", column=True,
-    )  # fmt: skip
+        LENGTH,
+        'one way: "85 ft", "30 m"; a bare number is ft (NEC) or m (IEC)',
+        "One-way length",
+        key="length",
+        link="drop",
+        hint="length",
+        column=True,
+    )
     material: str = declared(
-        "material", TEXT, "of the conductors: Cu, Al",
-        default="Cu", shown="Cu", label="Material", link="conductor", choices="material", family="nec", hint="Cu",
-    )  # fmt: skip
+        TEXT,
+        "of the conductors: Cu, Al",
+        "Material",
+        shown="Cu",
+        link="conductor",
+        choices="material",
+        family="nec",
+        hint="Cu",
+    )
     insulation: str = declared(
-        "insulation", TEXT, "THWN-2 (NEC) or PVC 70 (IEC) by default",
-        default="", label="Insulation", link="conductor", choices="insulation",
-    )  # fmt: skip
+        TEXT,
+        "THWN-2 (NEC) or PVC 70 (IEC) by default",
+        "Insulation",
+        link="conductor",
+        choices="insulation",
+        default="",
+    )
     method: str = declared(
-        "method", TEXT, "raceway, cable, buried (NEC); A to F (IEC); raceway or C by default",
-        default="", label="Method", link="conductor", choices="method",
-    )  # fmt: skip
+        TEXT,
+        "raceway, cable, buried (NEC); A to F (IEC); raceway or C by default",
+        "Method",
+        link="conductor",
+        choices="method",
+        default="",
+    )
     cable: str = declared(
-        "cable", TEXT, "singles, multicore, armoured (IEC); multicore by default",
-        default="", label="Cable", link="conductor", choices="cable", family="iec",
-    )  # fmt: skip
+        TEXT,
+        "singles, multicore, armoured (IEC); multicore by default",
+        "Cable",
+        link="conductor",
+        choices="cable",
+        family="iec",
+        default="",
+    )
     raceway: str = declared(
-        "raceway", TEXT, "PVC 40 (default), PVC 80, EMT, RMC (NEC)",
-        default="", label="Raceway", link="conductor", choices="raceway", family="nec",
-    )  # fmt: skip
+        TEXT,
+        "PVC 40 (default), PVC 80, EMT, RMC (NEC)",
+        "Raceway",
+        link="conductor",
+        choices="raceway",
+        family="nec",
+        default="",
+    )
     ambient_c: float | None = declared(
-        "ambient_c", TEMPERATURE, "ambient or ground, °C where it has no unit; the tables' base by default",
-        label="Ambient", link="conductor", hint="degrees",
-    )  # fmt: skip
+        TEMPERATURE,
+        "ambient or ground, °C where it has no unit; the tables' base by default",
+        "Ambient",
+        link="conductor",
+        hint="degrees",
+    )
     bundled: int = declared(
-        "bundled", whole(1, 200), "current-carrying conductors (NEC) or circuits (IEC) together",
-        default=0, label="Grouped together", link="conductor", hint="bundled",
-    )  # fmt: skip
+        whole(1, 200),
+        "current-carrying conductors (NEC) or circuits (IEC) together",
+        "Grouped together",
+        link="conductor",
+        hint="bundled",
+        default=0,
+    )
     arrangement: str = declared(
-        "arrangement", TEXT,
+        TEXT,
         "bunched, wall, tray, buried touching, buried ducts touching (IEC); by its method by default",
-        default="", label="Arrangement", link="conductor", choices="arrangement", family="iec", hint="automatic",
-    )  # fmt: skip
-    sets: int | None = declared("sets", SETS, "conductors in parallel")
+        "Arrangement",
+        link="conductor",
+        choices="arrangement",
+        family="iec",
+        hint="automatic",
+        default="",
+    )
+    sets: int | None = declared(SETS, "conductors in parallel")
     terminal_c: int | None = declared(
-        "terminal_c", whole(0, 200), "what the terminals of this run are marked for; the job's by default",
-        label="Terminals", link="conductor", choices="terminal_c", family="nec", hint="as the job has it",
-    )  # fmt: skip
+        whole(0, 200),
+        "what the terminals of this run are marked for; the job's by default",
+        "Terminals",
+        link="conductor",
+        choices="terminal_c",
+        family="nec",
+        hint="as the job has it",
+    )
     role: Role | None = declared(
-        "role", one_of(Role), "service, feeder, derived (from a transformer), or tap (its device at its end); by what "
+        one_of(Role),
+        "service, feeder, derived (from a transformer), or tap (its device at its end); by what "
         "it comes from by default",
-        label="Kind of run", link="conductor", hint="automatic",
-    )  # fmt: skip
+        "Kind of run",
+        link="conductor",
+        hint="automatic",
+    )
     tap_place: str = declared(
-        "tap_place", one_word("indoors", "outdoors", "high bay"),
+        one_word("indoors", "outdoors", "high bay"),
         "where a tap is, for the rule that lets it be long (NEC)",
-        default="indoors", shown="indoors", label="A tap is", link="conductor", family="nec", hint="indoors",
-    )  # fmt: skip
+        "A tap is",
+        shown="indoors",
+        link="conductor",
+        family="nec",
+        hint="indoors",
+    )
     surroundings: Surroundings = PLAIN
     pins: PathPins = PathPins()
 
@@ -164,137 +215,248 @@ class LoadSpec:
     """
 
     kind: LoadKind = declared(
-        "kind", one_of(LoadKind), "as demand rules tell loads apart",
-        default=LoadKind.GENERAL, shown="general", label="Kind", link="load", column=True,
-    )  # fmt: skip
+        one_of(LoadKind),
+        "as demand rules tell loads apart",
+        "Kind",
+        shown="general",
+        link="load",
+        column=True,
+        default=LoadKind.GENERAL,
+    )
     rating: Rating = declared(
-        "rating", RATING, 'of one: "4.5 kW", "180 VA", "16 A", "5 hp"; a bare number is VA',
-        required=True, label="Rating each", link="load", column=True,
-    )  # fmt: skip
+        RATING,
+        'of one: "4.5 kW", "180 VA", "16 A", "5 hp"; a bare number is VA',
+        "Rating each",
+        required=True,
+        link="load",
+        column=True,
+    )
     count: int = declared(
-        "count", whole(1, MOST_COUNT), "how many such",
-        default=1, shown=1, label="Quantity", link="load", hint="1", column=True,
-    )  # fmt: skip
+        whole(1, MOST_COUNT), "how many such", "Quantity", shown=1, link="load", hint="1", column=True
+    )
     phases: int = declared(
-        "phases", one_number(1, 3), "3 on three poles or legs, else 1, by default",
-        default=1, label="Phases", link="load", hint="automatic", column=True,
-    )  # fmt: skip
-    poles: int = declared(
-        "poles", one_number(1, 2, 3), "to neutral where the system has one, by default",
-        default=0, label="Poles", link="load", hint="automatic", column=True,
-    )  # fmt: skip
-    legs: tuple[str, ...] = declared(
-        "legs",
-        LEG_NAMES,
-        "by the order of ways by default",
-        default=(),
-        label="Phases it is on",
+        one_number(1, 3),
+        "3 on three poles or legs, else 1, by default",
+        "Phases",
         link="load",
         hint="automatic",
+        column=True,
+        default=1,
+    )
+    poles: int = declared(
+        one_number(1, 2, 3),
+        "to neutral where the system has one, by default",
+        "Poles",
+        link="load",
+        hint="automatic",
+        column=True,
+        default=0,
+    )
+    legs: tuple[str, ...] = declared(
+        LEG_NAMES, "by the order of ways by default", "Phases it is on", link="load", hint="automatic", default=()
     )
     way: int = declared(
-        "way", whole(1, MOST_WAYS), "place in the board; two neighbouring ways share a leg (NEC)",
-        default=0, label="Way", link="load",
-    )  # fmt: skip
+        whole(1, MOST_WAYS),
+        "place in the board; two neighbouring ways share a leg (NEC)",
+        "Way",
+        link="load",
+        default=0,
+    )
     volts: float | None = declared(
-        "volts", VOLTS, "what the equipment is rated for; the supply's own by default",
-        label="Nameplate voltage", link="load", hint="V", column=True,
-    )  # fmt: skip
+        VOLTS,
+        "what the equipment is rated for; the supply's own by default",
+        "Nameplate voltage",
+        link="load",
+        hint="V",
+        column=True,
+    )
     power_factor: float = declared(
-        "power_factor", number(0, 1, read=read_share), "lagging",
-        default=1.0, shown=1, label="Power factor", link="load", hint="1", column=True,
-    )  # fmt: skip
+        number(0, 1, read=read_share),
+        "lagging",
+        "Power factor",
+        shown=1,
+        link="load",
+        hint="1",
+        column=True,
+        default=1.0,
+    )
     continuous: float | None = declared(
-        "continuous", SHARE, "three hours or more, a share 0 to 1, true is 1; by its kind where not given",
-        label="Continuous", link="load", hint="automatic", column=True,
-    )  # fmt: skip
+        SHARE,
+        "three hours or more, a share 0 to 1, true is 1; by its kind where not given",
+        "Continuous",
+        link="load",
+        hint="automatic",
+        column=True,
+    )
     nonlinear: float = declared(
-        "nonlinear", SHARE,
+        SHARE,
         "share of nonlinear load, 0 to 1, true is 1; the IEC family takes it as third harmonic of the line",
-        default=0.0, shown=0, label="Harmonic (nonlinear) part", link="load", hint="0",
-    )  # fmt: skip
+        "Harmonic (nonlinear) part",
+        shown=0,
+        link="load",
+        hint="0",
+        default=0.0,
+    )
     group: str = declared(
-        "group", TEXT, "noncoincident loads of one board: of one group only the largest counts",
-        default="", label="Noncoincident with (group)", link="load",
-    )  # fmt: skip
+        TEXT,
+        "noncoincident loads of one board: of one group only the largest counts",
+        "Noncoincident with (group)",
+        link="load",
+        default="",
+    )
     keep_leg: bool = declared(
-        "keep_leg", FLAG, "it stays on its legs when they are evened out",
-        default=False, shown=False, label="Stays on its leg", link="load",
-    )  # fmt: skip
+        FLAG, "it stays on its legs when they are evened out", "Stays on its leg", shown=False, link="load"
+    )
     neutral_group: str = declared(
-        "neutral_group", TEXT, "circuits that share a neutral",
-        default="", label="Multiwire group (shared neutral)", link="load",
-    )  # fmt: skip
+        TEXT, "circuits that share a neutral", "Multiwire group (shared neutral)", link="load", default=""
+    )
     diversity: float = declared(
-        "diversity", SHARE, "entered by the designer (IEC), a share 0 to 1",
-        default=1.0, shown=1, label="Your diversity", link="load", family="iec", hint="1",
-    )  # fmt: skip
+        SHARE,
+        "entered by the designer (IEC), a share 0 to 1",
+        "Your diversity",
+        shown=1,
+        link="load",
+        family="iec",
+        hint="1",
+        default=1.0,
+    )
     nameplate_a: float | None = declared(
-        "nameplate_a", AMPS, "a motor's own current by its plate: for its overload device (NEC)",
-        label="Nameplate current", link="load", hint="A", kinds=("motor",),
-    )  # fmt: skip
+        AMPS,
+        "a motor's own current by its plate: for its overload device (NEC)",
+        "Nameplate current",
+        link="load",
+        hint="A",
+        kinds=("motor",),
+    )
     service_factor: float | None = declared(
-        "service_factor", number(0, 3), "of a motor, as marked (NEC)",
-        label="Service factor", link="load", family="nec", kinds=("motor",),
-    )  # fmt: skip
+        number(0, 3), "of a motor, as marked (NEC)", "Service factor", link="load", family="nec", kinds=("motor",)
+    )
     design: Design = declared(
-        "design", one_of(Design), "of a motor: B energy-efficient (premium too), or other (NEC)",
-        default=Design.OTHER, shown=Design.OTHER.value, label="Design", link="load", family="nec", kinds=("motor",),
-    )  # fmt: skip
+        one_of(Design),
+        "of a motor: B energy-efficient (premium too), or other (NEC)",
+        "Design",
+        shown=Design.OTHER.value,
+        link="load",
+        family="nec",
+        kinds=("motor",),
+        default=Design.OTHER,
+    )
     device_kind: DeviceKind = declared(
-        "device_kind", one_of(DeviceKind), "what guards a motor against short circuit (NEC)",
-        default=DeviceKind.INVERSE_TIME_BREAKER, shown=DeviceKind.INVERSE_TIME_BREAKER.value,
-        label="Kind of device", link="device", family="nec", kinds=("motor",),
-    )  # fmt: skip
+        one_of(DeviceKind),
+        "what guards a motor against short circuit (NEC)",
+        "Kind of device",
+        shown=DeviceKind.INVERSE_TIME_BREAKER.value,
+        link="device",
+        family="nec",
+        kinds=("motor",),
+        default=DeviceKind.INVERSE_TIME_BREAKER,
+    )
     motor_type: MotorType = declared(
-        "motor_type", one_of(MotorType), "of a motor, by construction (NEC)",
-        default=MotorType.SQUIRREL_CAGE, shown=MotorType.SQUIRREL_CAGE.value,
-        label="Construction", link="load", family="nec", kinds=("motor",),
-    )  # fmt: skip
+        one_of(MotorType),
+        "of a motor, by construction (NEC)",
+        "Construction",
+        shown=MotorType.SQUIRREL_CAGE.value,
+        link="load",
+        family="nec",
+        kinds=("motor",),
+        default=MotorType.SQUIRREL_CAGE,
+    )
     duty: str = declared(
-        "duty", one_word(*DUTIES), "of a motor; short-time, intermittent, periodic, varying by minutes (NEC)",
-        default=DUTIES[0], shown=DUTIES[0], label="Duty", link="load", family="nec", kinds=("motor",),
-    )  # fmt: skip
+        one_word(*DUTIES),
+        "of a motor; short-time, intermittent, periodic, varying by minutes (NEC)",
+        "Duty",
+        shown=DUTIES[0],
+        link="load",
+        family="nec",
+        kinds=("motor",),
+    )
     temp_rise_c: float | None = declared(
-        "temp_rise_c", number(0, 200, "°C", read_temperature), "of a motor, as marked (NEC)",
-        label="Temperature rise", link="load", family="nec", hint="°C", kinds=("motor",),
-    )  # fmt: skip
+        number(0, 200, "°C", read_temperature),
+        "of a motor, as marked (NEC)",
+        "Temperature rise",
+        link="load",
+        family="nec",
+        hint="°C",
+        kinds=("motor",),
+    )
     by_plate: bool = declared(
-        "by_plate", FLAG, "of a motor for low speed, high torque, several speeds: its plate's current counts (NEC)",
-        default=False, shown=False, label="Low speed or high torque", link="load", family="nec", kinds=("motor",),
-    )  # fmt: skip
+        FLAG,
+        "of a motor for low speed, high torque, several speeds: its plate's current counts (NEC)",
+        "Low speed or high torque",
+        shown=False,
+        link="load",
+        family="nec",
+        kinds=("motor",),
+    )
     welder: str = declared(
-        "welder", one_word(*WELDERS), "which: arc, motor-generator (arc), resistance; the rating is its primary's",
-        default=WELDERS[0], shown=WELDERS[0], label="Welder", link="load", family="nec", kinds=("welder",),
-    )  # fmt: skip
+        one_word(*WELDERS),
+        "which: arc, motor-generator (arc), resistance; the rating is its primary's",
+        "Welder",
+        shown=WELDERS[0],
+        link="load",
+        family="nec",
+        kinds=("welder",),
+    )
     duty_percent: float = declared(
-        "duty_percent", number(0, 100, "%"), "of a welder: its duty cycle; all of the time by default, the safe side",
-        default=100.0, shown=100, label="Duty cycle", link="load", family="nec", hint="%", kinds=("welder",),
-    )  # fmt: skip
+        number(0, 100, "%"),
+        "of a welder: its duty cycle; all of the time by default, the safe side",
+        "Duty cycle",
+        shown=100,
+        link="load",
+        family="nec",
+        hint="%",
+        kinds=("welder",),
+        default=100.0,
+    )
     managed_a: float | None = declared(
-        "managed_a", AMPS, "a charger under load management: the current of each that it is held to",
-        label="Held to", link="load", hint="A", kinds=("charger",),
-    )  # fmt: skip
+        AMPS,
+        "a charger under load management: the current of each that it is held to",
+        "Held to",
+        link="load",
+        hint="A",
+        kinds=("charger",),
+    )
     mca: float | None = declared(
-        "mca", AMPS, "a compressor's minimum circuit ampacity as printed (NEC)",
-        label="MCA", link="load", family="nec", hint="A", kinds=("cooling",),
-    )  # fmt: skip
+        AMPS,
+        "a compressor's minimum circuit ampacity as printed (NEC)",
+        "MCA",
+        link="load",
+        family="nec",
+        hint="A",
+        kinds=("cooling",),
+    )
     mop: float | None = declared(
-        "mop", AMPS, "a compressor's maximum device as printed (NEC)",
-        label="Max. breaker (MOP)", link="load", family="nec", hint="A", kinds=("cooling",),
-    )  # fmt: skip
+        AMPS,
+        "a compressor's maximum device as printed (NEC)",
+        "Max. breaker (MOP)",
+        link="load",
+        family="nec",
+        hint="A",
+        kinds=("cooling",),
+    )
     cooking: str = declared(
-        "cooking", one_word("range", "cooktop", "oven"), "which cooking unit: an oven or cooktop counts its plate",
-        default="range", shown="range", label="Cooking unit", link="load", family="nec", hint="range", kinds=("range",),
-    )  # fmt: skip
+        one_word("range", "cooktop", "oven"),
+        "which cooking unit: an oven or cooktop counts its plate",
+        "Cooking unit",
+        shown="range",
+        link="load",
+        family="nec",
+        hint="range",
+        kinds=("range",),
+    )
     parts: tuple[CookerSpec, ...] = declared(
-        "parts", COOKERS, "of a kitchen on one circuit: its appliances; the rating is theirs together (NEC)", default=()
+        COOKERS, "of a kitchen on one circuit: its appliances; the rating is theirs together (NEC)", default=()
     )
     household: bool = declared(
-        "household", FLAG, "household range or dryer (NEC); true on a single phase by default",
-        default=False, label="Household equipment", link="load", family="nec", hint="automatic",
+        FLAG,
+        "household range or dryer (NEC); true on a single phase by default",
+        "Household equipment",
+        link="load",
+        family="nec",
+        hint="automatic",
         kinds=tuple(HOUSEHOLD),
-    )  # fmt: skip
+        default=False,
+    )
 
     @cached_property
     def counts_as(self) -> LoadKind:
@@ -315,28 +477,45 @@ class SupplySpec:
     """
 
     fault_ka: float | None = declared(
-        "fault_ka", number(0, 300, "kA"), "bolted short circuit there, as the utility says; infinite if not given",
-        label="Short circuit", link="load", hint="kA",
-    )  # fmt: skip
+        number(0, 300, "kA"),
+        "bolted short circuit there, as the utility says; infinite if not given",
+        "Short circuit",
+        link="load",
+        hint="kA",
+    )
     measured_v: float | None = declared(
-        "measured_v", VOLTS, "measured, line to line; nominal if not given",
-        label="Measured volts", link="load", hint="V",
-    )  # fmt: skip
+        VOLTS, "measured, line to line; nominal if not given", "Measured volts", link="load", hint="V"
+    )
     electrodes: tuple[str, ...] = declared(
-        "electrodes", ELECTRODES, "what is there, of: water pipe, steel, concrete-encased, rod, ring; all but the ring "
-        "by default (NEC)", default=(), label="Electrodes", link="load", family="nec", hint="pipe, steel, rod",
-    )  # fmt: skip
+        ELECTRODES,
+        "what is there, of: water pipe, steel, concrete-encased, rod, ring; all but the ring by default (NEC)",
+        "Electrodes",
+        link="load",
+        family="nec",
+        hint="pipe, steel, rod",
+        default=(),
+    )
     ring_size: str = declared(
-        "ring_size", SIZE, "of a ground ring (NEC)", default="", label="Ring size", link="load", family="nec", hint="2",
-    )  # fmt: skip
+        SIZE, "of a ground ring (NEC)", "Ring size", link="load", family="nec", hint="2", default=""
+    )
     earthing: str = declared(
-        "earthing", one_word("TN-S", "TN-C-S", "TT"), "how the supply is earthed (IEC)",
-        default="TN-C-S", shown="TN-C-S", label="Earthing system", link="load", family="iec", hint="TN-C-S",
-    )  # fmt: skip
+        one_word("TN-S", "TN-C-S", "TT"),
+        "how the supply is earthed (IEC)",
+        "Earthing system",
+        shown="TN-C-S",
+        link="load",
+        family="iec",
+        hint="TN-C-S",
+    )
     neutral_mm2: str = declared(
-        "neutral_mm2", SIZE, "supply neutral of TN-C-S [mm²]; as the service's lines by default (IEC)",
-        default="", label="Supply neutral", link="load", family="iec", hint="mm²",
-    )  # fmt: skip
+        SIZE,
+        "supply neutral of TN-C-S [mm²]; as the service's lines by default (IEC)",
+        "Supply neutral",
+        link="load",
+        family="iec",
+        hint="mm²",
+        default="",
+    )
 
 
 @dataclass(frozen=True)
@@ -387,19 +566,17 @@ class Job:
     ambient_c: of runs that say none [°C]; solved: what an earlier solution gave
     """
 
-    name: str = declared("name", TEXT, "of the job", default="")
-    book: str = declared("book", TEXT, "full name with its edition, or the short name", default="")
+    name: str = declared(TEXT, "of the job", default="")
+    book: str = declared(TEXT, "full name with its edition, or the short name", default="")
     terminals: Terminals = declared(
-        "terminals", one_of(Terminals), "what terminals are marked for; unmarked: 60 °C for 100 A and less (NEC)",
-        default=Terminals.UNMARKED, shown=Terminals.UNMARKED.value,
-    )  # fmt: skip
-    region: str = declared("region", TEXT, "whose conductor colours hold", default="")
-    supply: str = declared(
-        "supply", one_word(*SUPPLIES), "for the drop limits of IEC profiles", default=SUPPLIES[0], shown=SUPPLIES[0]
+        one_of(Terminals),
+        "what terminals are marked for; unmarked: 60 °C for 100 A and less (NEC)",
+        shown=Terminals.UNMARKED.value,
+        default=Terminals.UNMARKED,
     )
-    ambient_c: float | None = declared(
-        "ambient_c", TEMPERATURE, "ambient of runs that say none, °C where no unit is given"
-    )
+    region: str = declared(TEXT, "whose conductor colours hold", default="")
+    supply: str = declared(one_word(*SUPPLIES), "for the drop limits of IEC profiles", shown=SUPPLIES[0])
+    ambient_c: float | None = declared(TEMPERATURE, "ambient of runs that say none, °C where no unit is given")
     amendments: tuple[Amendment, ...]
     solved: dict[str, Any] | None
     nodes: tuple[Node, ...]

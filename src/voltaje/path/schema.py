@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
+from voltaje.inputs.declare import fields_of
+from voltaje.inputs.schema import properties_of, required_of
+from voltaje.inputs.shapes import LEG_NAMES
 from voltaje.limits import MOST_AMENDMENTS, MOST_ASSUMED, MOST_NODES, MOST_REASON
 from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
 from voltaje.path.document import AMENDABLE, ASSUMABLE, FORMAT, VERSION
-from voltaje.path.fields import LEG_NAMES, fields_of, properties_of, required_of
 from voltaje.path.kinds import Kind
 from voltaje.path.model import Job, LoadSpec, PathPins, RunSpec, SupplySpec
 from voltaje.path.surroundings import Surroundings

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from voltaje.path.fields import FLAG, HEIGHT, declared, keys_of, number, one_word, read_values
-from voltaje.reader import Reader
+from voltaje.inputs.declare import declared, keys_of
+from voltaje.inputs.read import Reader, read_values
+from voltaje.inputs.shapes import FLAG, HEIGHT, number, one_word
 
 EXEMPT = ("tap", "motor", "cooling", "welder")
 
@@ -27,45 +28,97 @@ class Surroundings:
     """
 
     soil_kmw: float | None = declared(
-        "soil_kmw", number(0, 4), "thermal resistivity of the soil [K·m/W] (IEC)",
-        label="Soil", link="conductor", family="iec", hint="K·m/W",
-    )  # fmt: skip
+        number(0, 4),
+        "thermal resistivity of the soil [K·m/W] (IEC)",
+        "Soil",
+        link="conductor",
+        family="iec",
+        hint="K·m/W",
+    )
     insulated_mm: float = declared(
-        "insulated_mm", number(0, 10_000), "length in thermal insulation [mm]",
-        default=0.0, label="Length in insulation", link="conductor", hint="mm",
-    )  # fmt: skip
+        number(0, 10_000),
+        "length in thermal insulation [mm]",
+        "Length in insulation",
+        link="conductor",
+        hint="mm",
+        default=0.0,
+    )
     rewireable: bool = declared(
-        "rewireable_fuse", FLAG, "semi-enclosed fuse (IEC)",
-        default=False, shown=False, label="Rewireable fuse", link="device", family="iec", hint="no",
-    )  # fmt: skip
+        FLAG,
+        "semi-enclosed fuse (IEC)",
+        "Rewireable fuse",
+        key="rewireable_fuse",
+        shown=False,
+        link="device",
+        family="iec",
+        hint="no",
+    )
     breaker_ambient: float | None = declared(
-        "breaker_ambient", _KEEPS, "what a modular breaker keeps at its ambient (IEC)",
-        shown=1, label="Keeps in its ambient", link="device", family="iec", hint="1",
-    )  # fmt: skip
+        _KEEPS,
+        "what a modular breaker keeps at its ambient (IEC)",
+        "Keeps in its ambient",
+        shown=1,
+        link="device",
+        family="iec",
+        hint="1",
+        default=None,
+    )
     breaker_neighbours: float | None = declared(
-        "breaker_neighbours", _KEEPS, "the same beside its neighbours (IEC)",
-        shown=1, label="Keeps beside neighbours", link="device", family="iec", hint="1",
-    )  # fmt: skip
+        _KEEPS,
+        "the same beside its neighbours (IEC)",
+        "Keeps beside neighbours",
+        shown=1,
+        link="device",
+        family="iec",
+        hint="1",
+        default=None,
+    )
     breaker_enclosure: float | None = declared(
-        "breaker_enclosure", _KEEPS, "the same in its enclosure (IEC)",
-        shown=1, label="Keeps in its enclosure", link="device", family="iec", hint="1",
-    )  # fmt: skip
+        _KEEPS,
+        "the same in its enclosure (IEC)",
+        "Keeps in its enclosure",
+        shown=1,
+        link="device",
+        family="iec",
+        hint="1",
+        default=None,
+    )
     over_roof_m: float | None = declared(
-        "over_roof", HEIGHT, 'how high over a roof in the sun: "1/2 in", "20 mm"; a bare number is in (NEC)',
-        label="Over a roof in the sun", link="conductor", family="nec", hint="in",
-    )  # fmt: skip
+        HEIGHT,
+        'how high over a roof in the sun: "1/2 in", "20 mm"; a bare number is in (NEC)',
+        "Over a roof in the sun",
+        key="over_roof",
+        link="conductor",
+        family="nec",
+        hint="in",
+    )
     full_rated: bool = declared(
-        "full_rated", FLAG, "device and assembly listed for 100 % of their rating (NEC)",
-        default=False, shown=False, label="Listed for 100 %", link="device", family="nec", hint="no",
-    )  # fmt: skip
+        FLAG,
+        "device and assembly listed for 100 % of their rating (NEC)",
+        "Listed for 100 %",
+        shown=False,
+        link="device",
+        family="nec",
+        hint="no",
+    )
     whole_amperes: bool = declared(
-        "whole_amperes", FLAG, "a fraction of an ampere under one half is dropped from its calculated load (NEC)",
-        default=False, shown=False, label="Drop fractions", link="device", family="nec", hint="no",
-    )  # fmt: skip
+        FLAG,
+        "a fraction of an ampere under one half is dropped from its calculated load (NEC)",
+        "Drop fractions",
+        shown=False,
+        link="device",
+        family="nec",
+        hint="no",
+    )
     exempt: str = declared(
-        "exempt", one_word(*EXEMPT), "why small-conductor limits do not hold (NEC)",
-        default="", label="240.4(D) limits", link="conductor", family="nec", hint="apply",
-    )  # fmt: skip
+        one_word(*EXEMPT),
+        "why small-conductor limits do not hold (NEC)",
+        "240.4(D) limits",
+        link="conductor",
+        family="nec",
+        hint="apply",
+        default="",
+    )
 
     def with_exempt(self, exempt: str) -> Surroundings:
         """Return the same, with a reason why the limits of small conductors do not hold."""

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from voltaje.path.fields import SYSTEM, TEXT, VOLTS, declared, number, one_number, one_of, one_word
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import SYSTEM, TEXT, VOLTS, number, one_number, one_of, one_word
 from voltaje.systems import System
 
 
@@ -27,74 +28,111 @@ class TransformerSpec:
     """
 
     kva: float = declared(
-        "kva", number(0, 10_000, "kVA"), "its rating [kVA]; of a bank or of buck-boost units that of each one",
-        required=True, label="kVA", link="kva",
-    )  # fmt: skip
-    secondary: System = declared(
-        "secondary", SYSTEM, "the system that it makes", required=True, label="Secondary", link="load"
+        number(0, 10_000, "kVA"),
+        "its rating [kVA]; of a bank or of buck-boost units that of each one",
+        "kVA",
+        required=True,
+        link="kva",
     )
+    secondary: System = declared(SYSTEM, "the system that it makes", "Secondary", required=True, link="load")
     connection: str = declared(
-        "connection", TEXT, "Dyn, Yyn, Dd, Yd; of buck-boost units boost or buck; by the secondary where not given",
-        default="", label="Connection", link="load", hint="Dyn",
-    )  # fmt: skip
+        TEXT,
+        "Dyn, Yyn, Dd, Yd; of buck-boost units boost or buck; by the secondary where not given",
+        "Connection",
+        link="load",
+        hint="Dyn",
+        default="",
+    )
     made_as: MadeAs = declared(
-        "made_as", one_of(MadeAs), "isolating, a bank of single-phase units, an autotransformer, buck-boost units",
-        default=MadeAs.ISOLATING, shown=MadeAs.ISOLATING.value, label="Made as", link="kva", hint="isolating",
-    )  # fmt: skip
+        one_of(MadeAs),
+        "isolating, a bank of single-phase units, an autotransformer, buck-boost units",
+        "Made as",
+        shown=MadeAs.ISOLATING.value,
+        link="kva",
+        hint="isolating",
+        default=MadeAs.ISOLATING,
+    )
     units: int = declared(
-        "units", one_number(2, 3), "of a bank, of units on three phases: 3 by default, 2 stand in open delta",
-        default=0, label="Units", link="kva", hint="3",
-    )  # fmt: skip
+        one_number(2, 3),
+        "of a bank, of units on three phases: 3 by default, 2 stand in open delta",
+        "Units",
+        link="kva",
+        hint="3",
+        default=0,
+    )
     unit_primary_v: float | None = declared(
-        "unit_primary_v", VOLTS, "rated volts of each unit's primary, as it is joined", label="Unit, primary",
-        link="kva", hint="V",
-    )  # fmt: skip
+        VOLTS, "rated volts of each unit's primary, as it is joined", "Unit, primary", link="kva", hint="V"
+    )
     unit_secondary_v: float | None = declared(
-        "unit_secondary_v", VOLTS, "rated volts of each unit's secondary, as it is joined", label="Unit, secondary",
-        link="kva", hint="V",
-    )  # fmt: skip
+        VOLTS, "rated volts of each unit's secondary, as it is joined", "Unit, secondary", link="kva", hint="V"
+    )
     growth: float = declared(
-        "growth", number(-1e-9, 3), "share of growth on the load behind it", default=0.0, shown=0,
-        label="Growth", link="kva", hint="0",
-    )  # fmt: skip
-    build: str = declared(
-        "build", one_word("dry", "oil"), "dry, or oil-filled", default="dry", shown="dry", label="Kind", link="kva",
-        hint="dry",
-    )  # fmt: skip
+        number(-1e-9, 3), "share of growth on the load behind it", "Growth", shown=0, link="kva", hint="0", default=0.0
+    )
+    build: str = declared(one_word("dry", "oil"), "dry, or oil-filled", "Kind", shown="dry", link="kva", hint="dry")
     protection: str = declared(
-        "protection", one_word("primary_only", "primary_and_secondary"), "devices on the primary alone, or on both "
-        "sides (NEC)", default="primary_and_secondary", shown="primary_and_secondary", label="Protection",
-        link="device", family="nec", hint="both sides",
-    )  # fmt: skip
+        one_word("primary_only", "primary_and_secondary"),
+        "devices on the primary alone, or on both sides (NEC)",
+        "Protection",
+        shown="primary_and_secondary",
+        link="device",
+        family="nec",
+        hint="both sides",
+    )
     inrush_multiple: float | None = declared(
-        "inrush_multiple", number(0, 40), "switching-on current over the rated one; usual where not given",
-        label="Inrush", link="device", hint="×",
-    )  # fmt: skip
+        number(0, 40),
+        "switching-on current over the rated one; usual where not given",
+        "Inrush",
+        link="device",
+        hint="×",
+    )
     curve: str = declared(
-        "curve", one_word("B", "C", "D"), "type of the primary's breaker (IEC)", default="D", shown="D",
-        label="Breaker type", link="device", family="iec", hint="D",
-    )  # fmt: skip
+        one_word("B", "C", "D"),
+        "type of the primary's breaker (IEC)",
+        "Breaker type",
+        shown="D",
+        link="device",
+        family="iec",
+        hint="D",
+    )
     impedance_percent: float | None = declared(
-        "impedance_percent", number(0, 30, "%"), "its impedance [%]", label="Impedance", link="inside", hint="%"
+        number(0, 30, "%"), "its impedance [%]", "Impedance", link="inside", hint="%"
     )
     x_over_r: float | None = declared(
-        "x_over_r", number(0, 100), "its X over R; usual where not given", label="X over R", link="inside", hint="3"
+        number(0, 100), "its X over R; usual where not given", "X over R", link="inside", hint="3"
     )
     tap: float = declared(
-        "tap", number(-25, 25, "%"), "the tap in use: per cent of its winding's volts", default=0.0, shown=0,
-        label="Tap in use", link="inside", hint="%",
-    )  # fmt: skip
+        number(-25, 25, "%"),
+        "the tap in use: per cent of its winding's volts",
+        "Tap in use",
+        shown=0,
+        link="inside",
+        hint="%",
+        default=0.0,
+    )
     taps_on: str = declared(
-        "taps_on", one_word("primary", "secondary"), "which winding has the taps", default="primary", shown="primary",
-        label="Taps on", link="inside", hint="primary",
-    )  # fmt: skip
+        one_word("primary", "secondary"),
+        "which winding has the taps",
+        "Taps on",
+        shown="primary",
+        link="inside",
+        hint="primary",
+    )
     secondary_place: str = declared(
-        "secondary_place", one_word("indoors", "outdoors", "industrial"),
+        one_word("indoors", "outdoors", "industrial"),
         "where its secondary conductors are, for the rule that lets them be long (NEC)",
-        default="indoors", shown="indoors", label="They are", link="secondary_conductor", family="nec", hint="indoors",
-    )  # fmt: skip
+        "They are",
+        shown="indoors",
+        link="secondary_conductor",
+        family="nec",
+        hint="indoors",
+    )
     bond_at: str = declared(
-        "bond_at", one_word("transformer", "board"), "where its neutral is bonded, once (NEC)",
-        default="transformer", shown="transformer", label="The one bond is at the", link="bond", family="nec",
+        one_word("transformer", "board"),
+        "where its neutral is bonded, once (NEC)",
+        "The one bond is at the",
+        shown="transformer",
+        link="bond",
+        family="nec",
         hint="transformer",
-    )  # fmt: skip
+    )

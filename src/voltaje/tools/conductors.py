@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Any
 
 from voltaje.books.answers import EarthConductor, Run
 from voltaje.books.questions import Book
 from voltaje.books.registry import books, every_choice, find_book
 from voltaje.design.chain import RunDesign
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import FLAG, HEIGHT, TEMPERATURE, Shape, number, one_number, one_word, whole
+from voltaje.inputs.shapes import TEXT as _TEXT
 from voltaje.message import Message
-from voltaje.path.fields import FLAG, HEIGHT, TEMPERATURE, Shape, number, one_number, one_word, whole
-from voltaje.path.fields import TEXT as _TEXT
 from voltaje.path.surroundings import PLAIN, Surroundings
 from voltaje.quantity import length_in, read_length, require_between
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import DEFAULT_BOOK, Ask, Asked
+from voltaje.tools.asking import DEFAULT_BOOK, Asked
 
 _MOST_M = 10_000.0
 _MOST_BUNDLED = 200
@@ -42,95 +43,155 @@ MATERIALS = {"Cu": Message("copper"), "Al": Message("aluminum")}
 class OfABook(Asked):
     """What is answered by a book."""
 
-    book: Annotated[Book, Ask(BOOK, "the rule set, with its edition", shown=DEFAULT_BOOK)] = find_book(DEFAULT_BOOK)
+    book: Book = declared(BOOK, "the rule set, with its edition", shown=DEFAULT_BOOK, default=find_book(DEFAULT_BOOK))
 
 
 class OnARun(OfABook):
     """What is answered with a conductor."""
 
-    length: Annotated[
-        tuple[str, float] | None,
-        Ask(TYPED_LENGTH, 'one way: "150 ft", "30 m"; a bare number is ft (NEC) or m (IEC)',
-            Message("One-way length"), CIRCUIT, hint="length"),
-    ] = None  # fmt: skip
-    material: Annotated[
-        str,
-        Ask(MATERIAL, "of the conductors", Message("Metal"), CIRCUIT, shown="Cu", choices="material", titles=MATERIALS),
-    ] = "Cu"
-    terminal_c: Annotated[
-        int | None,
-        Ask(one_number(60, 75), "NEC; not given: 60 °C for 100 A and less, 75 °C above", Message("Terminals"), CIRCUIT,
-            hint="°C", family="nec", both="conductor"),
-    ] = None  # fmt: skip
-    insulation: Annotated[
-        str,
-        Ask(_TEXT, "NEC: THHN, THWN-2 (default), XHHW-2, NM-B, UF-B, SE; IEC: PVC 70 (default), XLPE 90",
-            Message("Insulation"), SURROUNDINGS, more=True, choices="insulation",
-            by_family={"nec": "THWN-2", "iec": "PVC 70"}),
-    ] = ""  # fmt: skip
-    method: Annotated[
-        str,
-        Ask(_TEXT, "NEC: raceway (default), cable, buried, free air; IEC: A to F, C by default", Message("Method"),
-            SURROUNDINGS, more=True, choices="method", by_family={"nec": "raceway", "iec": "C"}),
-    ] = ""  # fmt: skip
-    cable: Annotated[
-        str,
-        Ask(one_word("singles", "multicore", "armoured"), "IEC; multicore by default", Message("Cable"), SURROUNDINGS,
-            more=True, choices="cable", family="iec", by_family={"iec": "multicore"}),
-    ] = ""  # fmt: skip
-    ambient_c: Annotated[
-        float | None,
-        Ask(TEMPERATURE, "ambient or ground; the tables' base by default", Message("Ambient"), SURROUNDINGS,
-            more=True, hint="degrees", by_family={"nec": "30 °C", "iec": "30 °C"}),
-    ] = None  # fmt: skip
-    bundled: Annotated[
-        int,
-        Ask(whole(1, _MOST_BUNDLED), "NEC: current-carrying conductors (3); IEC: circuits (1)",
-            Message("Grouped together"), SURROUNDINGS, more=True, by_family={"nec": "3", "iec": "1"}),
-    ] = 0  # fmt: skip
-    arrangement: Annotated[
-        str,
-        Ask(one_word(*every_choice("arrangement")), "IEC; bunched, or touching in the ground, by default",
-            Message("Arrangement"), SURROUNDINGS, more=True, choices="arrangement", family="iec"),
-    ] = ""  # fmt: skip
-    raceway: Annotated[
-        str,
-        Ask(one_word(*every_choice("raceway")), "NEC: for conduit fill and impedance; PVC 40 by default",
-            Message("Raceway"), SURROUNDINGS, more=True, choices="raceway", family="nec", by_family={"nec": "PVC 40"}),
-    ] = ""  # fmt: skip
-    soil_kmw: Annotated[
-        float | None,
-        Ask(number(0, 4), "IEC method D: thermal resistivity of the soil; the tables' 2.5 by default",
-            Message("Soil"), SURROUNDINGS, hint="K·m/W", more=True, family="iec"),
-    ] = None  # fmt: skip
-    insulated_mm: Annotated[
-        float | None,
-        Ask(number(0, 10_000), "length in thermal insulation: Ci (IEC); any at all: SE up to 10 AWG at 60 °C (NEC)",
-            Message("Length in insulation"), SURROUNDINGS, hint="mm", more=True),
-    ] = None  # fmt: skip
-    over_roof: Annotated[
-        float | None,
-        Ask(HEIGHT, 'NEC: how high over a roof in the sun: "1/2 in"; a bare number is in', Message("Over a roof"),
-            SURROUNDINGS, hint="in", more=True, family="nec"),
-    ] = None  # fmt: skip
-    full_rated: Annotated[
-        bool,
-        Ask(FLAG, "NEC: device and assembly listed for 100 % of their rating", Message("Listed for 100 %"), CIRCUIT,
-            shown=False, more=True, family="nec"),
-    ] = False  # fmt: skip
-    whole_amperes: Annotated[
-        bool,
-        Ask(FLAG, "NEC: a fraction of an ampere under one half is dropped from the calculated load",
-            Message("Drop fractions"), CIRCUIT, shown=False, more=True, family="nec"),
-    ] = False  # fmt: skip
-    supply: Annotated[
-        str,
-        Ask(one_word("public", "private"), "for the IEC profiles' drop limit", Message("Supply"), SURROUNDINGS,
-            shown="public", more=True, family="iec"),
-    ] = "public"  # fmt: skip
-    sets: Annotated[
-        int | None, Ask(whole(1, MOST_SETS), "parallel sets, pinned", Message("Parallel sets"), CIRCUIT, more=True)
-    ] = None
+    length: tuple[str, float] | None = declared(
+        TYPED_LENGTH,
+        'one way: "150 ft", "30 m"; a bare number is ft (NEC) or m (IEC)',
+        "One-way length",
+        CIRCUIT,
+        hint="length",
+    )
+    material: str = declared(
+        MATERIAL, "of the conductors", "Metal", CIRCUIT, shown="Cu", choices="material", titles=MATERIALS
+    )
+    terminal_c: int | None = declared(
+        one_number(60, 75),
+        "NEC; not given: 60 °C for 100 A and less, 75 °C above",
+        "Terminals",
+        CIRCUIT,
+        hint="°C",
+        family="nec",
+        both="conductor",
+    )
+    insulation: str = declared(
+        _TEXT,
+        "NEC: THHN, THWN-2 (default), XHHW-2, NM-B, UF-B, SE; IEC: PVC 70 (default), XLPE 90",
+        "Insulation",
+        SURROUNDINGS,
+        more=True,
+        choices="insulation",
+        by_family={"nec": "THWN-2", "iec": "PVC 70"},
+        default="",
+    )
+    method: str = declared(
+        _TEXT,
+        "NEC: raceway (default), cable, buried, free air; IEC: A to F, C by default",
+        "Method",
+        SURROUNDINGS,
+        more=True,
+        choices="method",
+        by_family={"nec": "raceway", "iec": "C"},
+        default="",
+    )
+    cable: str = declared(
+        one_word("singles", "multicore", "armoured"),
+        "IEC; multicore by default",
+        "Cable",
+        SURROUNDINGS,
+        more=True,
+        choices="cable",
+        family="iec",
+        by_family={"iec": "multicore"},
+        default="",
+    )
+    ambient_c: float | None = declared(
+        TEMPERATURE,
+        "ambient or ground; the tables' base by default",
+        "Ambient",
+        SURROUNDINGS,
+        more=True,
+        hint="degrees",
+        by_family={"nec": "30 °C", "iec": "30 °C"},
+    )
+    bundled: int = declared(
+        whole(1, _MOST_BUNDLED),
+        "NEC: current-carrying conductors (3); IEC: circuits (1)",
+        "Grouped together",
+        SURROUNDINGS,
+        more=True,
+        by_family={"nec": "3", "iec": "1"},
+        default=0,
+    )
+    arrangement: str = declared(
+        one_word(*every_choice("arrangement")),
+        "IEC; bunched, or touching in the ground, by default",
+        "Arrangement",
+        SURROUNDINGS,
+        more=True,
+        choices="arrangement",
+        family="iec",
+        default="",
+    )
+    raceway: str = declared(
+        one_word(*every_choice("raceway")),
+        "NEC: for conduit fill and impedance; PVC 40 by default",
+        "Raceway",
+        SURROUNDINGS,
+        more=True,
+        choices="raceway",
+        family="nec",
+        by_family={"nec": "PVC 40"},
+        default="",
+    )
+    soil_kmw: float | None = declared(
+        number(0, 4),
+        "IEC method D: thermal resistivity of the soil; the tables' 2.5 by default",
+        "Soil",
+        SURROUNDINGS,
+        hint="K·m/W",
+        more=True,
+        family="iec",
+    )
+    insulated_mm: float | None = declared(
+        number(0, 10_000),
+        "length in thermal insulation: Ci (IEC); any at all: SE up to 10 AWG at 60 °C (NEC)",
+        "Length in insulation",
+        SURROUNDINGS,
+        hint="mm",
+        more=True,
+    )
+    over_roof: float | None = declared(
+        HEIGHT,
+        'NEC: how high over a roof in the sun: "1/2 in"; a bare number is in',
+        "Over a roof",
+        SURROUNDINGS,
+        hint="in",
+        more=True,
+        family="nec",
+    )
+    full_rated: bool = declared(
+        FLAG,
+        "NEC: device and assembly listed for 100 % of their rating",
+        "Listed for 100 %",
+        CIRCUIT,
+        shown=False,
+        more=True,
+        family="nec",
+    )
+    whole_amperes: bool = declared(
+        FLAG,
+        "NEC: a fraction of an ampere under one half is dropped from the calculated load",
+        "Drop fractions",
+        CIRCUIT,
+        shown=False,
+        more=True,
+        family="nec",
+    )
+    supply: str = declared(
+        one_word("public", "private"),
+        "for the IEC profiles' drop limit",
+        "Supply",
+        SURROUNDINGS,
+        shown="public",
+        more=True,
+        family="iec",
+    )
+    sets: int | None = declared(whole(1, MOST_SETS), "parallel sets, pinned", "Parallel sets", CIRCUIT, more=True)
 
     def surroundings(self, exempt: str = "") -> Surroundings:
         """Return what the run lies in."""

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Annotated, Any
+from typing import Any
 
 from voltaje.design.windings.groups import Windings, named
 from voltaje.design.windings.parallel import Beside, Rated, beside
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import TEXT, number
 from voltaje.message import Figure, Message
-from voltaje.path.fields import TEXT, number
 from voltaje.physics.windings import Contradiction
 from voltaje.quantity import read_volts
-from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import OfABook
 
 _BESIDE, _GROUP = Message("Beside another"), Message("Group")
@@ -25,31 +25,29 @@ _NEAR_DEG, _NEAR_PERCENT, _MUCH_PERCENT, _UNLIKE = 0.5, 0.5, 10.0, 1.1  # common
 class Paralleled(OfABook):
     """What a pair is asked by."""
 
-    high_v: Annotated[float, Ask(_VOLTS, "line to line", Message("High side"), _GROUP, "V", shown=480)] = 480.0
-    low_v: Annotated[float, Ask(_VOLTS, "line to line", Message("Low side"), _GROUP, "V", shown=208)] = 208.0
-    kva: Annotated[
-        float | None, Ask(_KVA, "of this one, where another stands beside it", Message("This one's kVA"), _BESIDE,
-                          "kVA", more=True)
-    ] = None  # fmt: skip
-    impedance_percent: Annotated[
-        float | None, Ask(_Z, "of this one", Message("This one's impedance"), _BESIDE, "%", more=True)
-    ] = None
-    beside: Annotated[
-        str | None, Ask(TEXT, "group of another that is to stand beside it", Message("The other's group"), _BESIDE,
-                        more=True)
-    ] = None  # fmt: skip
-    beside_low_v: Annotated[
-        float | None, Ask(_VOLTS, "of the other, line to line at this one's high volts; alike where not given",
-                          Message("The other's low side"), _BESIDE, "V", more=True)
-    ] = None  # fmt: skip
-    beside_kva: Annotated[
-        float | None, Ask(_KVA, "of the other; alike where not given", Message("The other's kVA"), _BESIDE, "kVA",
-                          more=True)
-    ] = None  # fmt: skip
-    beside_impedance_percent: Annotated[
-        float | None, Ask(_Z, "of the other; alike where not given", Message("The other's impedance"), _BESIDE, "%",
-                          more=True)
-    ] = None  # fmt: skip
+    high_v: float = declared(_VOLTS, "line to line", "High side", _GROUP, "V", shown=480, default=480.0)
+    low_v: float = declared(_VOLTS, "line to line", "Low side", _GROUP, "V", shown=208, default=208.0)
+    kva: float | None = declared(
+        _KVA, "of this one, where another stands beside it", "This one's kVA", _BESIDE, "kVA", more=True
+    )
+    impedance_percent: float | None = declared(_Z, "of this one", "This one's impedance", _BESIDE, "%", more=True)
+    beside: str | None = declared(
+        TEXT, "group of another that is to stand beside it", "The other's group", _BESIDE, more=True
+    )
+    beside_low_v: float | None = declared(
+        _VOLTS,
+        "of the other, line to line at this one's high volts; alike where not given",
+        "The other's low side",
+        _BESIDE,
+        "V",
+        more=True,
+    )
+    beside_kva: float | None = declared(
+        _KVA, "of the other; alike where not given", "The other's kVA", _BESIDE, "kVA", more=True
+    )
+    beside_impedance_percent: float | None = declared(
+        _Z, "of the other; alike where not given", "The other's impedance", _BESIDE, "%", more=True
+    )
 
 
 def pair_of(asked: Paralleled, windings: Windings) -> Beside:

@@ -6,14 +6,10 @@ from typing import Any
 
 from django.utils import formats
 
-from voltaje.books.dwellings import (
-    DEFAULT_BOOK,
-    DEFAULT_SYSTEM,
-    HouseSolution,
-    books_with_a_sheet,
-    read_house,
-    solve_house,
-)
+from voltaje.books.dwellings import DEFAULT_BOOK, DEFAULT_SYSTEM, HouseSolution, books_with_a_sheet, solved
+from voltaje.books.registry import find_book
+from voltaje.inputs.declare import fields_of, keys_of, lists_of
+from voltaje.path.house import HouseSpec, read_house
 from voltaje.path.kinds import Kind
 from voltaje.quantity import with_point, with_unit, with_unit_of
 from voltaje.systems import DWELLING_SYSTEMS
@@ -36,27 +32,10 @@ _SCREEN_ONLY = (
     "assumed",
     "note",
 )
-LISTS = {
-    "appliances": ("name", "load", "volts", "motor", "fastened"),
-    "dryers": ("load",),
-    "cooking": ("kind", "load", "count"),
-    "heating": ("kind", "load", "units", "locked_out"),
-    "vehicle_chargers": ("load",),
-}
-FLAGS = ("motor", "fastened", "locked_out")
-_PLAIN = (
-    "area_unit",
-    "floor_area",
-    "small_appliance_circuits",
-    "laundry_circuits",
-    "cooling",
-    "method",
-    "occupancy",
-    "conductor_material",
-    "terminals",
-    "exact_half_kw",
-)
-_BARE = ("dryers", "vehicle_chargers")  # the library takes these lists as ratings alone
+_BARE = tuple(each.key for each in fields_of(HouseSpec) if each.shape.schema.get("type") == "array")  # ratings alone
+LISTS = {each.key: keys_of(each.model) for each in lists_of(HouseSpec)} | dict.fromkeys(_BARE, ("load",))
+FLAGS = tuple(each.key for items in lists_of(HouseSpec) for each in fields_of(items.model) if each.is_flag)
+_PLAIN = ("area_unit", *(key for key in keys_of(HouseSpec) if key not in _BARE))
 _ELSEWHERE = {"book": ("job", "book"), "system": ("nodes", SOURCE, "system"), "name": ("job", "name")}
 
 
@@ -143,13 +122,6 @@ def nodes_parent(document: Document, key: str) -> str:
     return document["nodes"][key].get("parent") or ""
 
 
-def library_input(document: Document) -> dict[str, Any]:
-    """Return the document as the dwelling tool's raw input."""
-    fields = library_fields(document["nodes"][HOUSE])
-    marked = {key: document["job"][key] for key in ("terminals",) if document["job"].get(key)}
-    return {**marked, **fields, "book": document["job"]["book"], "system": document["nodes"][SOURCE]["system"]}
-
-
 def library_fields(house: dict[str, Any]) -> dict[str, Any]:
     """Return a dwelling's node as the dwelling tool's input, without what comes from the path."""
     raw = {key: value for key, value in house.items() if key not in LISTS and key not in _SCREEN_ONLY}
@@ -166,8 +138,10 @@ def check(document: Document, _changes: Any = ()) -> None:
 
 def solve(document: Document, record: bool = True) -> HouseSolution:
     """Return the house solved. Raises InputError."""
-    house, method, edition = read_house(library_input(document))
-    return solve_house(house, method, edition, record)
+    marked = {key: document["job"][key] for key in ("terminals",) if document["job"].get(key)}
+    book = document["job"]["book"]
+    house = read_house({**marked, **library_fields(document["nodes"][HOUSE])}, find_book(book).rule)
+    return solved(house, book, document["nodes"][SOURCE]["system"], record)
 
 
 def tidied(path: Path, typed: str, document: Document) -> str:

@@ -3,7 +3,7 @@
 from django.utils.translation import gettext as _
 
 from voltaje.errors import Refused
-from voltaje.path.fields import fields_of
+from voltaje.inputs.declare import fields_of
 from voltaje.path.schema import places
 from web.jobs.document import Document, Path
 from web.jobs.solving import path_of

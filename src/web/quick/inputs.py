@@ -9,10 +9,10 @@ from django.utils.translation import gettext as _
 
 from voltaje.books.questions import Book
 from voltaje.errors import InputError, Refused
-from voltaje.limits import MOST_ITEMS
+from voltaje.inputs.declare import Declared, Items, fields_of
 from voltaje.message import Message
 from voltaje.quantity import with_point
-from voltaje.tools.asking import Ask, Asked, book_or_default, places_of, put_at
+from voltaje.tools.asking import book_or_default, places_of, put_at
 from voltaje.tools.tool import Tool
 from web.words.figures import say
 
@@ -109,7 +109,7 @@ def given_in(tool: Tool[Any], data: Mapping[str, str]) -> Raw:
         raise InputError("input", Message("must be a list of at most {most}", most=_MOST_FIELDS))
     for place, text in places:
         value = text.strip()[:_MOST_LETTERS]
-        ask = _ask_at(tool.asks, place)
+        ask = _ask_at(tool, place)
         if not value or (place != "book" and _is_taken_anyway(ask, value, book)):
             continue
         if ask and ask.shape.schema.get("type") == "array":
@@ -123,7 +123,7 @@ def given_in(tool: Tool[Any], data: Mapping[str, str]) -> Raw:
     return raw
 
 
-def _is_taken_anyway(ask: Ask | None, value: str, book: Book) -> bool:
+def _is_taken_anyway(ask: Declared | None, value: str, book: Book) -> bool:
     """Return whether a choice is what is taken where none is made: then it need not stand in a link."""
     return ask is not None and bool(ask.options(book)) and value == ask.taken(book)
 
@@ -134,13 +134,14 @@ def _without_unit(value: str, unit: str) -> str:
     return plain.removesuffix(unit.replace("²", "2")).strip() if unit and plain != unit else value
 
 
-def _ask_at(model: type[Asked], place: str) -> Ask | None:
+def _ask_at(tool: Tool[Any], place: str) -> Declared | None:
     head, _dot, rest = place.partition(".")
     key, bracket, _at = head.partition("[")
     if bracket and rest:
-        inner = model.lists().get(key)
-        return inner.asks().get(rest) if inner else None
-    return model.asks().get(key)
+        items = tool.asks.lists().get(key)
+        return next((each for each in fields_of(items.model) if each.key == rest), None) if items else None
+    found: Declared | None = tool.asks.asks().get(key)
+    return found
 
 
 def as_address(raw: Raw) -> dict[str, str]:
@@ -169,10 +170,16 @@ def form_of(
     return _Maker(tool, raw, book, typed, list(errors)).form(asked_for)
 
 
+def _whole(place: str) -> str:
+    return place.rpartition("[")[0] if place.endswith("]") else place
+
+
 class _Maker:
     def __init__(self, tool: Tool[Any], raw: Raw, book: Book, typed: Mapping[str, str], errors: list[Refused]):
         self.tool, self.raw, self.book, self.typed = tool, raw, book, typed
-        self.errors = {error.field: say(error.message) + (f" ({error.rule})" if error.rule else "") for error in errors}
+        said = {error.field: say(error.message) + (f" ({error.rule})" if error.rule else "") for error in errors}
+        # What is wrong with one amount of a list is said at the list, which is typed as one.
+        self.errors = {_whole(place): words for place, words in reversed(said.items())}
 
     def form(self, asked_for: str) -> Form:
         groups: dict[str, Group] = {}
@@ -197,32 +204,33 @@ class _Maker:
         general = [words for place, words in self.errors.items() if place not in shown]
         return Form(list(groups.values()), list(more.values()), " ".join(general))
 
-    def _is_for_it(self, ask: Ask) -> bool:
+    def _is_for_it(self, ask: Declared, of: Items | None = None, items: Any = (), at: int = 0) -> bool:
+        """Return whether an input is asked now: of the tool, or of an item of a list."""
         if ask.family and ask.family != self.book.terms.family:
             return False
-        if ask.when and str(self.raw.get(ask.when[0]) or self._taken(ask.when[0])) not in ask.when[1]:
-            return False
+        if ask.when:
+            asks = {each.key: each for each in fields_of(of.model)} if of else self.tool.asks.asks()
+            given = items[at] if of and at < len(items) and isinstance(items[at], dict) else {} if of else self.raw
+            if str(given.get(ask.when[0]) or asks[ask.when[0]].taken(self.book)) not in ask.when[1]:
+                return False
         return not ask.choices or len(ask.options(self.book)) > 1
 
-    def _taken(self, key: str) -> str:
-        asks: dict[str, Ask] = self.tool.asks.asks()
-        return asks[key].taken(self.book)
-
-    def _list(self, key: str, model: type[Asked], asked_for: str) -> Group:
-        named = self.tool.asks.items()[key]
+    def _list(self, key: str, named: Items, asked_for: str) -> Group:
         items = self.raw.get(key, [])
         number = len(items) if isinstance(items, list) else 0
         number = number + 1 if asked_for == key else max(number, named.least)
         made = []
-        for at in range(min(number, MOST_ITEMS)):
-            asks = [(each, ask) for each, ask in model.asks().items() if ask.label and self._is_for_it(ask)]
+        for at in range(min(number, named.most)):
+            asks = [
+                (ask.key, ask) for ask in fields_of(named.model) if ask.label and self._is_for_it(ask, named, items, at)
+            ]
             inputs = [(ask, self._input(f"{key}[{at}].{each}", ask)) for each, ask in asks]
             folded = [one for ask, one in inputs if ask.more and not one.value and not one.error]
             title = f"{say(named.one)} {at + 1}"
             made.append(Item(at, title, [one for _ask, one in inputs if one not in folded], folded))
         return Group(say(named.label), [], made, key, say(named.one))
 
-    def _input(self, place: str, ask: Ask) -> Input:
+    def _input(self, place: str, ask: Declared) -> Input:
         taken = ask.taken(self.book)
         value = ask.option_of(_without_unit(self.typed.get(place, ""), ask.hint), self.book)
         options = ask.options(self.book)
@@ -233,7 +241,7 @@ class _Maker:
         unit = self.book.terms.length_unit if ask.hint == "length" else "°C" if ask.hint == "degrees" else ask.hint
         if ask.hint == "length" and value[-1:].isalpha():
             unit = ""  # it has one of its own, which it keeps when the book changes
-        made = Input(place, say(ask.label), value, taken, unit, choices, 0 < len(choices) <= _FEW)
+        made = Input(place, _(ask.label), value, taken, unit, choices, 0 < len(choices) <= _FEW)
         made.error = self.errors.get(place, "")
         made.decides = any(each.when and each.when[0] == place for each in self.tool.asks.asks().values())
         if choices and not any(choice.chosen for choice in choices):

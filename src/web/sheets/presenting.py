@@ -5,9 +5,10 @@ from typing import Any
 
 from django.utils.translation import gettext as _
 
-from voltaje.books.dwellings import Conductor, Demand, DemandLine, HouseSolution, Method, Service, named
+from voltaje.books.dwellings import Conductor, Demand, DemandLine, HouseSolution, Service, named
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
+from voltaje.path.house import Method
 from voltaje.sheet import Citation, Step
 from web.drawing.bars import Bar, scaled
 from web.jobs.house import path_of

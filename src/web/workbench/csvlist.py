@@ -11,8 +11,8 @@ from django.utils.translation import gettext as _
 
 from voltaje.books.answers import Terms
 from voltaje.errors import Refused
+from voltaje.inputs.declare import fields_of
 from voltaje.path.document import FORMAT, VERSION, read_job
-from voltaje.path.fields import fields_of
 from voltaje.path.kinds import Kind
 from voltaje.path.line.words import words_of
 from voltaje.path.model import LoadSpec, RunSpec

@@ -10,8 +10,9 @@ from django.utils.translation import gettext as _
 
 from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
+from voltaje.inputs.declare import Declared, fields_of
+from voltaje.inputs.shapes import FLAG, LEG_NAMES
 from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
-from voltaje.path.fields import FLAG, LEG_NAMES, Declared, fields_of
 from voltaje.path.model import LoadSpec, PathPins, RunSpec, SupplySpec
 from voltaje.path.schema import places
 from voltaje.path.surroundings import Surroundings

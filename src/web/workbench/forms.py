@@ -9,8 +9,9 @@ from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
 from voltaje.errors import Refused
+from voltaje.inputs.declare import fields_of
+from voltaje.inputs.shapes import FLAG
 from voltaje.limits import MOST_LINE
-from voltaje.path.fields import FLAG, fields_of
 from voltaje.path.intake import read_json
 from voltaje.path.schema import places
 from voltaje.quantity import with_point, with_unit, with_unit_of

@@ -8,7 +8,7 @@ from voltaje.books.answers import BoardDemand, BoardFacts, Connected
 from voltaje.books.nec.area import area_demand, area_lighting, steps_of
 from voltaje.books.nec.dwelling.cooking import cooking_demand
 from voltaje.books.nec.dwelling.dwellings import dwellings_demand
-from voltaje.books.nec.dwelling.house import Cooking, CookingKind, Load
+from voltaje.books.nec.dwelling.house import Cooking, Load
 from voltaje.books.nec.dwelling.standard import dryers_demand
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.welders import RESISTANCE
@@ -17,6 +17,7 @@ from voltaje.books.noncoincident import dropped
 from voltaje.books.tables import number
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.house import CookingKind
 from voltaje.path.kinds import HOUSEHOLD, LOAD_KINDS
 from voltaje.rounding import HalfReading
 from voltaje.sheet import Sheet, off

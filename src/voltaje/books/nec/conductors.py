@@ -6,13 +6,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache
 
-from voltaje.books.nec.dwelling.house import Occupancy, Terminals
 from voltaje.books.nec.edition import Edition, find_edition
 from voltaje.books.nec.overcurrent import may_protect
 from voltaje.books.tables import number, text
 from voltaje.errors import OutsideTable
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.house import Occupancy, Terminals
 from voltaje.sheet import Citation, Sheet
 
 LEAST_AMPACITY = Formula("rating * percent / 100")

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 
 from voltaje.books.machines import CookingCircuit, CookingDemandWay, CookingUnit, Tap
 from voltaje.books.nec.dwelling.cooking import cooking_demand
-from voltaje.books.nec.dwelling.house import Cooking, CookingKind, Load
+from voltaje.books.nec.dwelling.house import Cooking, Load
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.run_tables import ratings, receptacle_ratings
 from voltaje.errors import NotCovered, OutsideTable
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.house import CookingKind
 from voltaje.rounding import HalfReading
 from voltaje.sheet import Sheet
 

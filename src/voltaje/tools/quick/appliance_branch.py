@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from enum import StrEnum
-from typing import Annotated
 
 from voltaje.books.answers import Guard, Run
 from voltaje.books.machines import Hermetic, Motor
@@ -13,13 +12,12 @@ from voltaje.design.equipment.motor import motor_run
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import AMPS, NAMEPLATE, SHARE, VOLTS, one_number, one_of
 from voltaje.message import Figure, Message
-from voltaje.path.fields import NAMEPLATE, SHARE, one_number, one_of
 from voltaje.quantity import Rating
 from voltaje.sheet import Citation, Sheet
-from voltaje.tools.amounts import AMPS, VOLTS
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
 from voltaje.tools.quick.run import heads_of
 from voltaje.tools.tool import Answered, Group, Head, Tool
@@ -65,46 +63,47 @@ _RESISTANCE = (Kind.SPACE_HEAT, Kind.WATER_HEATER, Kind.DRYER, Kind.KILN, Kind.O
 class ApplianceAsked(OnARun):
     """What an appliance's circuit is asked by."""
 
-    kind: Annotated[
-        Kind, Ask(one_of(Kind), "what it is", Message("Kind"), _APPLIANCE, shown="other", titles=_TITLES)
-    ] = Kind.OTHER
-    load: Annotated[
-        Rating | None,
-        Ask(NAMEPLATE, 'nameplate: "4.5 kW", "48 A", "½ hp"; not needed where a compressor\'s plate is given',
-            Message("Nameplate"), _APPLIANCE),
-    ] = None  # fmt: skip
-    volts: Annotated[float, Ask(VOLTS, "that it is rated for", Message("Rated volts"), _APPLIANCE, "V", 240)] = 240.0
-    phases: Annotated[int, Ask(one_number(1, _THREE_PHASE), "1 or 3", Message("Phases"), _APPLIANCE, shown=1)] = 1
-    continuous_share: Annotated[
-        float | None,
-        Ask(SHARE, "what of it runs three hours or more; by its kind where not given", Message("Continuous"),
-            _APPLIANCE, family="nec", by_family={"nec": ""}),
-    ] = None  # fmt: skip
-    managed_limit_a: Annotated[
-        float | None,
-        Ask(AMPS, "a charger under load management: the current it is held to", Message("Held to"), _APPLIANCE, "A",
-            when=_CHARGER),
-    ] = None  # fmt: skip
-    rated_load_a: Annotated[
-        float | None,
-        Ask(AMPS, "rated-load current of the compressor", Message("Rated-load current"), _PLATE, "A", when=_HERMETIC),
-    ] = None
-    branch_selection_a: Annotated[
-        float | None,
-        Ask(AMPS, "branch-circuit selection current, where the plate has one", Message("Branch selection"), _PLATE,
-            "A", more=True, when=_HERMETIC),
-    ] = None  # fmt: skip
-    mca: Annotated[
-        float | None, Ask(AMPS, "minimum circuit ampacity as printed", Message("MCA"), _PLATE, "A", when=_HERMETIC)
-    ] = None
-    mop: Annotated[
-        float | None,
-        Ask(AMPS, "maximum overcurrent device as printed", Message("Max. breaker (MOP)"), _PLATE, "A", when=_HERMETIC),
-    ] = None
-    supply_v: Annotated[
-        float | None, Ask(VOLTS, "what it gets, where that is not its rated voltage", Message("Measured volts"),
-                          _SUPPLY, "V", more=True)
-    ] = None  # fmt: skip
+    kind: Kind = declared(
+        one_of(Kind), "what it is", "Kind", _APPLIANCE, shown="other", titles=_TITLES, default=Kind.OTHER
+    )
+    load: Rating | None = declared(
+        NAMEPLATE,
+        'nameplate: "4.5 kW", "48 A", "½ hp"; not needed where a compressor\'s plate is given',
+        "Nameplate",
+        _APPLIANCE,
+    )
+    volts: float = declared(VOLTS, "that it is rated for", "Rated volts", _APPLIANCE, "V", 240, default=240.0)
+    phases: int = declared(one_number(1, _THREE_PHASE), "1 or 3", "Phases", _APPLIANCE, shown=1)
+    continuous_share: float | None = declared(
+        SHARE,
+        "what of it runs three hours or more; by its kind where not given",
+        "Continuous",
+        _APPLIANCE,
+        family="nec",
+        by_family={"nec": ""},
+    )
+    managed_limit_a: float | None = declared(
+        AMPS, "a charger under load management: the current it is held to", "Held to", _APPLIANCE, "A", when=_CHARGER
+    )
+    rated_load_a: float | None = declared(
+        AMPS, "rated-load current of the compressor", "Rated-load current", _PLATE, "A", when=_HERMETIC
+    )
+    branch_selection_a: float | None = declared(
+        AMPS,
+        "branch-circuit selection current, where the plate has one",
+        "Branch selection",
+        _PLATE,
+        "A",
+        more=True,
+        when=_HERMETIC,
+    )
+    mca: float | None = declared(AMPS, "minimum circuit ampacity as printed", "MCA", _PLATE, "A", when=_HERMETIC)
+    mop: float | None = declared(
+        AMPS, "maximum overcurrent device as printed", "Max. breaker (MOP)", _PLATE, "A", when=_HERMETIC
+    )
+    supply_v: float | None = declared(
+        VOLTS, "what it gets, where that is not its rated voltage", "Measured volts", _SUPPLY, "V", more=True
+    )
 
 
 def solve(asked: ApplianceAsked) -> Answered:

@@ -3,22 +3,21 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated, Any
+from typing import Any
 
 from voltaje.design.windings.auto import Stacked, every_stacking, three_phase_stack
 from voltaje.design.windings.bank import MOST_PERCENT
 from voltaje.design.windings.groups import HIGH, LOW
 from voltaje.errors import InputError
 from voltaje.formula import Formula
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import AMPS, KVA, VOLTS, Shape, number, one_word, several
 from voltaje.limits import MOST_VA
 from voltaje.message import Figure, Message
-from voltaje.path.fields import Shape, number, one_word
 from voltaje.physics.windings import three_phase, wound
 from voltaje.quantity import read_plain, read_rating, require_between
 from voltaje.sheet import Sheet
-from voltaje.tools.amounts import AMPS, KVA, VOLTS, several
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask
 from voltaje.tools.autos import node_of, said_of
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tapped import volts_of
@@ -65,71 +64,53 @@ _TAP = Shape(_tap, {"type": ["number", "string"]}, edges=(_MOST_TURNS, _MOST_TUR
 class AutoAsked(OfABook):
     """What an autotransformer is asked by."""
 
-    kind: Annotated[
-        str,
-        Ask(
-            one_word(TWO, TAPPED, WYE, OPEN),
-            "two_winding: from a unit of two windings; tapped: one winding with taps; wye, open_delta: three-phase",
-            Message("Kind"),
-            _KIND,
-            shown=TWO,
-            titles={
-                TWO: Message("two windings"),
-                TAPPED: Message("tapped"),
-                WYE: Message("wye"),
-                OPEN: Message("open delta"),
-            },
-        ),
-    ] = TWO
-    high_v: Annotated[
-        float | None,
-        Ask(VOLTS, "rated, of the unit's larger winding", Message("Winding H"), _KIND, "V", when=("kind", (TWO,))),
-    ] = None
-    low_v: Annotated[
-        float | None, Ask(VOLTS, "rated, of the other", Message("Winding X"), _KIND, "V", when=("kind", (TWO,)))
-    ] = None
-    kva: Annotated[
-        float | None,
-        Ask(KVA, "of the unit, as a two-winding transformer", Message("Unit"), _KIND, "kVA", when=("kind", (TWO,))),
-    ] = None
-    turns: Annotated[
-        float | None,
-        Ask(number(0, _MOST_TURNS), "of the whole winding", Message("Turns"), _KIND, when=("kind", (TAPPED,))),
-    ] = None
-    taps: Annotated[
-        list[float] | None,
-        Ask(
-            several(number(0, 150, "%"), 20),
-            "per cent of the winding; over 100 where it goes on beyond",
-            Message("Taps"),
-            _KIND,
-            "%",
-            when=("kind", (TAPPED,)),
-        ),
-    ] = None
-    from_tap: Annotated[
-        tuple[float, bool] | None,
-        Ask(
-            _TAP,
-            "where it is fed, in turns or per cent; by the volts wanted, or the whole winding, where not given",
-            Message("Fed at"),
-            _KIND,
-            when=("kind", (TAPPED,)),
-        ),
-    ] = None
-    to_tap: Annotated[
-        tuple[float, bool] | None,
-        Ask(_TAP, "where it is loaded, or give the volts", Message("Loaded at"), _KIND, when=("kind", (TAPPED,))),
-    ] = None
-    from_v: Annotated[
-        float, Ask(VOLTS, "that it is fed with; line to line on three phase", Message("Fed with"), _VOLTS_OF, "V")
-    ]
-    to_v: Annotated[float | None, Ask(VOLTS, "wanted", Message("Wanted"), _VOLTS_OF, "V")] = None
-    load_va: Annotated[float | None, Ask(_VA, "that it carries", Message("Load"), _LOAD)] = None
-    load_a: Annotated[
-        float | None,
-        Ask(AMPS, "in place of VA", Message("Load in A"), _LOAD, "A", more=True),
-    ] = None
+    kind: str = declared(
+        one_word(TWO, TAPPED, WYE, OPEN),
+        "two_winding: from a unit of two windings; tapped: one winding with taps; wye, open_delta: three-phase",
+        "Kind",
+        _KIND,
+        shown=TWO,
+        titles={
+            TWO: Message("two windings"),
+            TAPPED: Message("tapped"),
+            WYE: Message("wye"),
+            OPEN: Message("open delta"),
+        },
+    )
+    high_v: float | None = declared(
+        VOLTS, "rated, of the unit's larger winding", "Winding H", _KIND, "V", when=("kind", (TWO,))
+    )
+    low_v: float | None = declared(VOLTS, "rated, of the other", "Winding X", _KIND, "V", when=("kind", (TWO,)))
+    kva: float | None = declared(
+        KVA, "of the unit, as a two-winding transformer", "Unit", _KIND, "kVA", when=("kind", (TWO,))
+    )
+    turns: float | None = declared(
+        number(0, _MOST_TURNS), "of the whole winding", "Turns", _KIND, when=("kind", (TAPPED,))
+    )
+    taps: list[float] | None = declared(
+        several(number(0, 150, "%"), 20),
+        "per cent of the winding; over 100 where it goes on beyond",
+        "Taps",
+        _KIND,
+        "%",
+        when=("kind", (TAPPED,)),
+    )
+    from_tap: tuple[float, bool] | None = declared(
+        _TAP,
+        "where it is fed, in turns or per cent; by the volts wanted, or the whole winding, where not given",
+        "Fed at",
+        _KIND,
+        when=("kind", (TAPPED,)),
+    )
+    to_tap: tuple[float, bool] | None = declared(
+        _TAP, "where it is loaded, or give the volts", "Loaded at", _KIND, when=("kind", (TAPPED,))
+    )
+    from_v: float = declared(
+        VOLTS, "that it is fed with; line to line on three phase", "Fed with", _VOLTS_OF, "V", required=True
+    )
+    to_v: float | None = declared(VOLTS, "wanted", "Wanted", _VOLTS_OF, "V")
+    load_va: float | None = declared(_VA, "that it carries", "Load", _LOAD)
+    load_a: float | None = declared(AMPS, "in place of VA", "Load in A", _LOAD, "A", more=True)
 
 
 def solve(asked: AutoAsked) -> Answered:

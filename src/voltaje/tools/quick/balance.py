@@ -3,22 +3,20 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated, Any
-
-from pydantic import Field
+from typing import Any
 
 from voltaje.design.balancing import Balanced, Circuit, Legs, even_out, places_of
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
+from voltaje.inputs.declare import declared, many
+from voltaje.inputs.shapes import AMPS, FLAG, LEGS, NAMEPLATE, SYSTEM, TEXT, Shape, whole
 from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
-from voltaje.path.fields import FLAG, LEGS, NAMEPLATE, SYSTEM, TEXT, Shape, whole
 from voltaje.quantity import Rating
 from voltaje.sheet import Sheet
 from voltaje.systems import System
-from voltaje.tools.amounts import AMPS
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask, Asked, Items
+from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -41,31 +39,29 @@ _LEGS = Shape(_legs, {"type": ["string", "array"]})
 class CircuitItem(Asked):
     """A circuit of the board."""
 
-    name: Annotated[str, Ask(TEXT, "what it feeds", Message("Name"), shown="")] = ""
-    load: Annotated[Rating, Ask(NAMEPLATE, "what it draws: VA, W or A", Message("Load"))]
-    poles: Annotated[int, Ask(whole(1, 3), "of its breaker", Message("Poles"), shown=1)] = 1
-    leg: Annotated[
-        Legs | None, Ask(_LEGS, "where it stands: L1, or L1-L2; by the order of ways where not given", Message("Leg"))
-    ] = None
-    pinned: Annotated[bool, Ask(FLAG, "that it stays where it is", Message("Stays"), shown=False, more=True)] = False
-    shares_neutral_with: Annotated[
-        str, Ask(TEXT, "name of a circuit whose neutral it uses: they keep to legs of their own",
-                 Message("Shares a neutral with"), shown="", more=True)
-    ] = ""  # fmt: skip
+    name: str = declared(TEXT, "what it feeds", "Name", shown="")
+    load: Rating = declared(NAMEPLATE, "what it draws: VA, W or A", "Load", required=True)
+    poles: int = declared(whole(1, 3), "of its breaker", "Poles", shown=1)
+    leg: Legs | None = declared(_LEGS, "where it stands: L1, or L1-L2; by the order of ways where not given", "Leg")
+    pinned: bool = declared(FLAG, "that it stays where it is", "Stays", shown=False, more=True)
+    shares_neutral_with: str = declared(
+        TEXT,
+        "name of a circuit whose neutral it uses: they keep to legs of their own",
+        "Shares a neutral with",
+        shown="",
+        more=True,
+    )
 
 
 class BalanceAsked(OfABook):
     """What evening out is asked by."""
 
-    system: Annotated[System, Ask(SYSTEM, "that the board is on", Message("Supply"), _BOARD)]
-    device_a: Annotated[float | None, Ask(AMPS, "of the board's main", Message("Main breaker"), _BOARD, "A")] = None
-    most_moves: Annotated[
-        int | None, Ask(whole(0, MOST_ITEMS), "that may be made; as many as help where not given",
-                        Message("Moves at most"), _BOARD)
-    ] = None  # fmt: skip
-    circuits: Annotated[
-        list[CircuitItem], Field(min_length=1, max_length=MOST_ITEMS), Items(_CIRCUITS, Message("circuit"))
-    ]
+    system: System = declared(SYSTEM, "that the board is on", "Supply", _BOARD, required=True)
+    device_a: float | None = declared(AMPS, "of the board's main", "Main breaker", _BOARD, "A")
+    most_moves: int | None = declared(
+        whole(0, MOST_ITEMS), "that may be made; as many as help where not given", "Moves at most", _BOARD
+    )
+    circuits: list[CircuitItem] = many(CircuitItem, _CIRCUITS, Message("circuit"), required=True)
 
 
 def solve(asked: BalanceAsked) -> Answered:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
 from voltaje.design.windings.bank import (
     MOST_PERCENT,
     OPEN,
@@ -21,8 +19,9 @@ from voltaje.design.windings.groups import Group as VectorGroup
 from voltaje.errors import InputError, NoLawfulAnswer
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import FLAG, KVA, number, one_number, one_word, several
 from voltaje.message import Figure, Message
-from voltaje.path.fields import FLAG, number, one_number, one_word
 from voltaje.path.transformer import MadeAs
 from voltaje.physics.transformer import rated_amps
 from voltaje.physics.windings import three_phase, wound
@@ -30,9 +29,7 @@ from voltaje.quantity import read_volts
 from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet
 from voltaje.systems import system_of
-from voltaje.tools.amounts import KVA, several
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask
 from voltaje.tools.autos import NEAR_PERCENT
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
@@ -55,40 +52,32 @@ _OPEN = Formula("units * kva * sqrt(3) / 2")
 class BankAsked(OfABook):
     """What a bank is asked by."""
 
-    units: Annotated[
-        int, Ask(one_number(2, 3), "single-phase units; two make an open delta", Message("How many"), _UNITS, shown=3)
-    ] = 3
-    kva_each: Annotated[float | None, Ask(KVA, "of each", Message("Each"), _UNITS, "kVA")] = None
-    primary_v: Annotated[
-        float, Ask(_VOLTS, "rated, of the winding on the supply", Message("Primary winding"), _UNITS, "V")
-    ]
-    secondary_v: Annotated[float, Ask(_VOLTS, "rated, of the other", Message("Secondary winding"), _UNITS, "V")]
-    taps_on: Annotated[
-        str,
-        Ask(one_word("primary", "secondary"), "which winding has taps", Message("Taps on"), _UNITS, shown="primary"),
-    ] = "primary"
-    taps: Annotated[
-        list[float] | None,
-        Ask(several(_TAP, _MOST_TAPS), "per cent of the winding: 5; 2.5; 0; -2.5; -5", Message("Taps"), _UNITS, "%"),
-    ] = None
-    supply_v: Annotated[float, Ask(_VOLTS, "measured, line to line", Message("Supply, measured"), _WANTED, "V")]
-    wanted_v: Annotated[float, Ask(_VOLTS, "line to line", Message("Line volts wanted"), _WANTED, "V")]
-    neutral: Annotated[
-        bool,
-        Ask(FLAG, "that loads stand between a line and neutral: a star point", Message("Loads to neutral"), _WANTED,
-            shown=False),
-    ] = False  # fmt: skip
-    winding_percent: Annotated[
-        float,
-        Ask(
-            number(50, 200, "%"),
-            "of rated volts per turn that a winding may stand",
-            Message("Winding may stand"),
-            _WANTED,
-            "%",
-            shown=105,
-        ),
-    ] = MOST_PERCENT
+    units: int = declared(one_number(2, 3), "single-phase units; two make an open delta", "How many", _UNITS, shown=3)
+    kva_each: float | None = declared(KVA, "of each", "Each", _UNITS, "kVA")
+    primary_v: float = declared(
+        _VOLTS, "rated, of the winding on the supply", "Primary winding", _UNITS, "V", required=True
+    )
+    secondary_v: float = declared(_VOLTS, "rated, of the other", "Secondary winding", _UNITS, "V", required=True)
+    taps_on: str = declared(
+        one_word("primary", "secondary"), "which winding has taps", "Taps on", _UNITS, shown="primary"
+    )
+    taps: list[float] | None = declared(
+        several(_TAP, _MOST_TAPS), "per cent of the winding: 5; 2.5; 0; -2.5; -5", "Taps", _UNITS, "%"
+    )
+    supply_v: float = declared(_VOLTS, "measured, line to line", "Supply, measured", _WANTED, "V", required=True)
+    wanted_v: float = declared(_VOLTS, "line to line", "Line volts wanted", _WANTED, "V", required=True)
+    neutral: bool = declared(
+        FLAG, "that loads stand between a line and neutral: a star point", "Loads to neutral", _WANTED, shown=False
+    )
+    winding_percent: float = declared(
+        number(50, 200, "%"),
+        "of rated volts per turn that a winding may stand",
+        "Winding may stand",
+        _WANTED,
+        "%",
+        shown=105,
+        default=MOST_PERCENT,
+    )
 
 
 def solve(asked: BankAsked) -> Answered:

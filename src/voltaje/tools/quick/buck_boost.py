@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
 from voltaje.books.questions import Motors, Transformers
 from voltaje.design.transformers.proposed import entries_of
 from voltaje.design.windings.bank import MOST_PERCENT
@@ -11,15 +9,14 @@ from voltaje.design.windings.boost import BOOST, OPEN_DELTA, SINGLE, WYE, Offer,
 from voltaje.errors import NoLawfulAnswer, NotCovered, OutsideTable
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import FLAG, NAMEPLATE, VOLTS, number, one_number
 from voltaje.message import Figure, Message
-from voltaje.path.fields import FLAG, NAMEPLATE, number, one_number
 from voltaje.physics.motor_curve import running
 from voltaje.quantity import Rating
 from voltaje.sheet import Sheet
 from voltaje.systems import system_of
-from voltaje.tools.amounts import VOLTS
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
@@ -38,31 +35,20 @@ _TORQUE = Formula("(volts / rated) * (volts / rated) * 100")
 class BoostAsked(OfABook):
     """What buck and boost is asked by."""
 
-    line_v: Annotated[float, Ask(VOLTS, "measured, line to line", Message("Measured"), _SUPPLY, "V")]
-    phases: Annotated[int, Ask(one_number(1, 3), "1 or 3", Message("Phases"), _SUPPLY, shown=1)] = 1
-    supply_wires: Annotated[
-        int, Ask(one_number(3, 4), "of a three-phase supply: 4 with its neutral", Message("Wires"), _SUPPLY, shown=3)
-    ] = 3
-    frequency: Annotated[
-        float,
-        Ask(
-            one_number(50, 60),
-            "of the supply",
-            Message("Frequency"),
-            _SUPPLY,
-            "Hz",
-            by_family={"nec": "60", "iec": "50"},
-        ),
-    ] = 0
-    load_v: Annotated[float, Ask(VOLTS, "wanted, line to line", Message("Wanted"), _LOAD, "V")]
-    load: Annotated[Rating, Ask(NAMEPLATE, "kVA, A or hp", Message("Load"), _LOAD)]
-    neutral_needed: Annotated[
-        bool, Ask(FLAG, "by the load", Message("Neutral needed"), _LOAD, shown=False, more=True)
-    ] = False
-    tolerance_percent: Annotated[
-        float,
-        Ask(number(0, 20, "%"), "that the output may be off", Message("Near enough"), _LOAD, "%", shown=2.5, more=True),
-    ] = 2.5
+    line_v: float = declared(VOLTS, "measured, line to line", "Measured", _SUPPLY, "V", required=True)
+    phases: int = declared(one_number(1, 3), "1 or 3", "Phases", _SUPPLY, shown=1)
+    supply_wires: int = declared(
+        one_number(3, 4), "of a three-phase supply: 4 with its neutral", "Wires", _SUPPLY, shown=3
+    )
+    frequency: float = declared(
+        one_number(50, 60), "of the supply", "Frequency", _SUPPLY, "Hz", by_family={"nec": "60", "iec": "50"}, default=0
+    )
+    load_v: float = declared(VOLTS, "wanted, line to line", "Wanted", _LOAD, "V", required=True)
+    load: Rating = declared(NAMEPLATE, "kVA, A or hp", "Load", _LOAD, required=True)
+    neutral_needed: bool = declared(FLAG, "by the load", "Neutral needed", _LOAD, shown=False, more=True)
+    tolerance_percent: float = declared(
+        number(0, 20, "%"), "that the output may be off", "Near enough", _LOAD, "%", shown=2.5, more=True
+    )
 
 
 def solve(asked: BoostAsked) -> Answered:

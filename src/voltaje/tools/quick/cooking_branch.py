@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Any
 
-from pydantic import Field
-
-from voltaje.books.dwellings import CookingKind
 from voltaje.books.machines import CookingUnit
 from voltaje.books.questions import Book, CookingCircuits
 from voltaje.books.registry import books
@@ -14,15 +11,16 @@ from voltaje.design.circuits.common import sets_of
 from voltaje.design.equipment.cooking import CookingRun, cooking_run, nothing_to_spare
 from voltaje.errors import InputError, Refused
 from voltaje.findings import Finding, Severity
+from voltaje.inputs.declare import declared, many
+from voltaje.inputs.shapes import NAMEPLATE, TEXT, VOLTS, Shape, one_of
 from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
-from voltaje.path.fields import NAMEPLATE, TEXT, Shape, one_of
+from voltaje.path.house import CookingKind
 from voltaje.quantity import Rating
 from voltaje.rounding import HalfReading
 from voltaje.sheet import Sheet, off
-from voltaje.tools.amounts import VOLTS
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask, Asked, Items
+from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import (
     CIRCUIT,
     TYPED_LENGTH,
@@ -59,34 +57,38 @@ _LENGTHS = Shape(_lengths, {"type": "object", "additionalProperties": {"type": [
 class CookerAsked(Asked):
     """A cooking appliance of the kitchen."""
 
-    kind: Annotated[
-        CookingKind, Ask(one_of(CookingKind), "range, cooktop or wall oven", Message("Kind"), shown="range",
-                         titles=_KINDS)
-    ] = CookingKind.RANGE  # fmt: skip
-    load: Annotated[Rating, Ask(NAMEPLATE, 'nameplate: "8.2 kW", "34 A"', Message("Nameplate"))]
-    name: Annotated[str, Ask(TEXT, "what it is called", Message("Name"), shown="", more=True)] = ""
-    length: Annotated[
-        tuple[str, float] | None,
-        Ask(TYPED_LENGTH, "of its tap, from the box", Message("Tap length"), hint="length"),
-    ] = None  # fmt: skip
+    kind: CookingKind = declared(
+        one_of(CookingKind),
+        "range, cooktop or wall oven",
+        "Kind",
+        shown="range",
+        titles=_KINDS,
+        default=CookingKind.RANGE,
+    )
+    load: Rating = declared(NAMEPLATE, 'nameplate: "8.2 kW", "34 A"', "Nameplate", required=True)
+    name: str = declared(TEXT, "what it is called", "Name", shown="", more=True)
+    length: tuple[str, float] | None = declared(TYPED_LENGTH, "of its tap, from the box", "Tap length", hint="length")
 
 
 class CookingAsked(OnARun):
     """What a cooking circuit is asked by."""
 
-    appliances: Annotated[
-        list[CookerAsked], Field(min_length=1, max_length=MOST_ITEMS), Items(_KITCHEN, Message("appliance"))
-    ]
-    volts: Annotated[float, Ask(VOLTS, "between its lines", Message("Volts"), CIRCUIT, "V", 240)] = 240.0
-    cable_lengths: Annotated[
-        dict[str, tuple[str, float]],
-        Ask(_LENGTHS, 'by name: {"branch": "45 ft", "Cooktop": "6 ft"}; in place of the lengths of each'),
-    ] = Field(default_factory=dict)  # fmt: skip
-    exact_half_kw: Annotated[
-        HalfReading,
-        Ask(one_of(HalfReading), "whether exactly half a kilowatt over 12 is a major fraction; usual: it counts",
-            Message("Exactly half a kW"), _READING, shown="counts", more=True, titles=_HALVES, both="demand_kw"),
-    ] = HalfReading.COUNTS  # fmt: skip
+    appliances: list[CookerAsked] = many(CookerAsked, _KITCHEN, Message("appliance"), required=True)
+    volts: float = declared(VOLTS, "between its lines", "Volts", CIRCUIT, "V", 240, default=240.0)
+    cable_lengths: dict[str, tuple[str, float]] = declared(
+        _LENGTHS, 'by name: {"branch": "45 ft", "Cooktop": "6 ft"}; in place of the lengths of each', factory=dict
+    )
+    exact_half_kw: HalfReading = declared(
+        one_of(HalfReading),
+        "whether exactly half a kilowatt over 12 is a major fraction; usual: it counts",
+        "Exactly half a kW",
+        _READING,
+        shown="counts",
+        more=True,
+        titles=_HALVES,
+        both="demand_kw",
+        default=HalfReading.COUNTS,
+    )
 
     def units(self) -> list[CookingUnit]:
         """Return the appliances, each with a name."""

@@ -1,169 +1,53 @@
-"""The dwelling tool: a house's loads in, its demand and service out.
-
-What is asked is declared here; the amounts are read by the house's own rules, which know the edition and the supply.
-"""
+"""The dwelling tool: a house's loads in, its demand and service out."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Annotated, Any
+from typing import Any
 
-from pydantic import Field
-
-from voltaje.books.dwellings import (
-    MATERIALS,
-    CookingKind,
-    HeatingKind,
-    HouseSolution,
-    Method,
-    Occupancy,
-    Pick,
-    Terminals,
-    books_with_a_sheet,
-    read_house,
-    solve_house,
-)  # fmt: skip
+from voltaje.books.dwellings import DEFAULT_SYSTEM, HouseSolution, Pick, books_with_a_sheet, solved
+from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
 from voltaje.design.circuits.common import sets_of
-from voltaje.limits import MOST_ITEMS, MOST_VA
+from voltaje.errors import UnknownName
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import Shape, one_word
 from voltaje.message import Figure, Message
-from voltaje.path.fields import Shape
-from voltaje.rounding import HalfReading
+from voltaje.path.house import HOUSE, MATERIALS, HouseSpec
 from voltaje.systems import DWELLING_SYSTEMS
 from voltaje.tools.answer import Json, conductor_json
-from voltaje.tools.asking import DEFAULT_BOOK, Ask, Asked, Items
+from voltaje.tools.asking import DEFAULT_BOOK, Asked
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
-_HOUSE, _LOADS, _SERVICE = Message("House"), Message("Loads"), Message("Service")
+
+def _book(raw: Any, _unit: str) -> Book:
+    found, known = find_book(raw), list(books_with_a_sheet())
+    if found.name not in known:
+        raise UnknownName("", Message("must be one of: {known}", known=known))
+    return found
 
 
-def _as_given(raw: Any, _unit: str) -> Any:
-    return raw
+class DwellingAsked(Asked, HouseSpec):
+    """What a house is asked by: a house as it is entered, its supply and the edition."""
 
-
-def _given(schema: Mapping[str, Any], typed: bool = False, edges: tuple[Any, Any] | None = None) -> Shape:
-    return Shape(_as_given, dict(schema), typed, edges)
-
-
-def _one_of(kinds: Any) -> Shape:
-    return _given({"enum": [getattr(kind, "value", kind) for kind in kinds]})
-
-
-_TYPED = {"type": ["string", "number"]}
-_TOO_MUCH = (MOST_VA, MOST_VA + 1)  # the house's own reader judges amounts and counts
-_AMOUNT, _COUNT = _given(_TYPED, typed=True, edges=_TOO_MUCH), _given({"type": ["integer", "string"]}, edges=_TOO_MUCH)
-_RATINGS = _given({"type": "array", "items": _TYPED, "maxItems": MOST_ITEMS})
-_FLAG, _NAME = _given({"type": "boolean"}), _given({"type": "string"})
-_RATING = 'a rating: "4.5 kW", "14 200 VA", "48 A", "1½ hp"; a bare number is VA'
-
-
-class ApplianceAsked(Asked):
-    """An appliance: all but cooking, dryers, heating, cooling and chargers."""
-
-    name: Annotated[str, Ask(_NAME, "what it is", Message("Name"), shown="")] = ""
-    load: Annotated[Any, Ask(_AMOUNT, _RATING, Message("Rating"))]
-    volts: Annotated[
-        Any,
-        Ask(_AMOUNT, "120 or 240 V as it is wired; not given: amperes count at line-to-line volts, "
-            "and the load stays on the neutral", Message("Volts"), hint="V"),
-    ] = None  # fmt: skip
-    motor: Annotated[Any, Ask(_FLAG, "true by default where the load is in hp", Message("Motor"), shown=False)] = False
-    fastened: Annotated[Any, Ask(_FLAG, "fastened in place", Message("Fastened in place"), shown=True)] = True
-
-
-class CookingAsked(Asked):
-    """Household cooking units that are alike."""
-
-    kind: Annotated[Any, Ask(_one_of(CookingKind), "what it is", Message("Kind"), shown="range")] = "range"
-    load: Annotated[Any, Ask(_AMOUNT, "rating of one", Message("Rating of one"))]
-    count: Annotated[Any, Ask(_COUNT, "how many", Message("How many"), shown=1)] = 1
-
-
-class HeatingAsked(Asked):
-    """Electric space heating."""
-
-    kind: Annotated[Any, Ask(_one_of(HeatingKind), "how it heats", Message("Kind"), shown="resistance")] = "resistance"
-    load: Annotated[Any, Ask(_AMOUNT, "load in all", Message("Load in all"))]
-    units: Annotated[Any, Ask(_COUNT, "separately controlled units in it", Message("Controlled apart"), shown=1)] = 1
-    locked_out: Annotated[
-        Any, Ask(_FLAG, "heat pump supplement: never runs with the compressor", Message("Locked out"), shown=False)
-    ] = False
-
-
-_MANY: Any = Field(default_factory=list, max_length=MOST_ITEMS)
-
-
-class DwellingAsked(Asked):
-    """What a house is asked by."""
-
-    book: Annotated[Any, Ask(_one_of(books_with_a_sheet()), "the edition", shown=DEFAULT_BOOK)] = DEFAULT_BOOK
-    system: Annotated[
-        Any, Ask(_one_of(DWELLING_SYSTEMS), "of the supply", Message("Supply"), _HOUSE, shown=DWELLING_SYSTEMS[0])
-    ] = DWELLING_SYSTEMS[0]
-    method: Annotated[
-        Any,
-        Ask(_one_of(Method), "the method whose result sizes the service; the other is shown beside",
-            Message("Method"), _SERVICE, shown="standard"),
-    ] = "standard"  # fmt: skip
-    occupancy: Annotated[
-        Any,
-        Ask(_one_of(Occupancy), "a house with its own service, or one dwelling unit of a larger building on a feeder",
-            Message("Occupancy"), _HOUSE, shown="one-family", more=True),
-    ] = "one-family"  # fmt: skip
-    floor_area: Annotated[
-        Any,
-        Ask(_AMOUNT, 'outside dimensions: "2340 ft2", "217 m²"; a bare number is ft²', Message("Floor area"), _HOUSE,
-            "ft²"),
-    ]  # fmt: skip
-    small_appliance_circuits: Annotated[
-        Any, Ask(_COUNT, "2 at least", Message("Small-appliance circuits"), _HOUSE, shown=2, more=True)
-    ] = 2
-    laundry_circuits: Annotated[
-        Any,
-        Ask(_COUNT, "1 at least; 0 for a unit with a common laundry", Message("Laundry circuits"), _HOUSE, shown=1,
-            more=True),
-    ] = 1  # fmt: skip
-    appliances: Annotated[list[ApplianceAsked], Items(Message("Appliances"), Message("appliance"))] = _MANY
-    dryers: Annotated[
-        Any, Ask(_RATINGS, "household electric dryers, one rating each", Message("Dryers"), _LOADS, shown=[])
-    ] = ()
-    cooking: Annotated[list[CookingAsked], Items(Message("Cooking"), Message("cooking unit"))] = _MANY
-    heating: Annotated[list[HeatingAsked], Items(Message("Heating"), Message("heating"))] = _MANY
-    cooling: Annotated[
-        Any, Ask(_AMOUNT, "all the cooling that can run at one time; 0 or left out: none", Message("Cooling"), _LOADS)
-    ] = None
-    vehicle_chargers: Annotated[
-        Any,
-        Ask(_RATINGS, "vehicle charging equipment, one rating each", Message("Vehicle chargers"), _LOADS, shown=[]),
-    ] = ()
-    conductor_material: Annotated[
-        Any, Ask(_one_of(MATERIALS), "of the service", Message("Metal"), _SERVICE, shown=MATERIALS[0])
-    ] = MATERIALS[0]
-    terminals: Annotated[
-        Any,
-        Ask(_one_of(Terminals), "what the service equipment is marked for; unmarked counts as 60 °C up to 100 A",
-            Message("Terminals"), _SERVICE, shown="75"),
-    ] = "75"  # fmt: skip
-    exact_half_kw: Annotated[
-        Any,
-        Ask(_one_of(HalfReading), "ranges table: whether exactly half a kilowatt is a major fraction; usual: it counts",
-            Message("Exactly half a kW"), _LOADS, shown="counts", more=True),
-    ] = "counts"  # fmt: skip
+    book: Book = declared(
+        Shape(_book, {"enum": list(books_with_a_sheet())}),
+        "the edition",
+        shown=DEFAULT_BOOK,
+        default=find_book(DEFAULT_BOOK),
+    )
+    system: str = declared(one_word(*DWELLING_SYSTEMS), "of the supply", "Supply", HOUSE, shown=DEFAULT_SYSTEM)
 
 
 def solve(asked: DwellingAsked) -> Answered:
     """Return a house's answer. Raises InputError, the first with the others on it."""
-    house, method, edition = read_house(asked.model_dump(exclude_unset=True))
-    solution = solve_house(house, method, edition)
+    solution = solved(asked, asked.book.name, asked.system)
     steps = [*solution.demand.sheet.steps, *solution.service.sheet.steps]
-    raw = asked.model_dump(exclude_unset=True)
     # The job sizes a house's run as any other: what its own rule lets be smaller goes with it, fixed by hand.
     lines = solution.service.conductor
     pins = {"size": lines.size, "sets": lines.sets, "device_a": solution.service.device_a}
-    house_entries = {key: value for key, value in raw.items() if key not in _OF_THE_JOB}
-    node = {"kind": "dwelling", "name": "Dwelling", "dwelling": house_entries, "run": {"pins": pins}}
-    book = find_book(edition.name)
-    return Answered(book, result_of(solution), steps, solution.findings, _heads(solution), nodes=(node,))
+    entries = {key: value for key, value in asked.given.items() if key not in _OF_THE_JOB}
+    node = {"kind": "dwelling", "name": "Dwelling", "dwelling": entries, "run": {"pins": pins}}
+    return Answered(asked.book, result_of(solution), steps, solution.findings, _heads(solution), nodes=(node,))
 
 
 _OF_THE_JOB = ("book", "system")

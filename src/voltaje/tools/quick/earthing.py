@@ -2,19 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
 from voltaje.books.machines import Earthing, EarthingAsked, EarthPart
 from voltaje.books.questions import Earthings
 from voltaje.design.circuits.common import sets_of
 from voltaje.findings import Finding, Severity
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import AMPS_OR_NONE, SIZE, one_number, one_word, whole
 from voltaje.message import Message
 from voltaje.path.electrodes import ELECTRODES, NAMES
-from voltaje.path.fields import SIZE, one_number, one_word, whole
 from voltaje.sheet import Sheet
-from voltaje.tools.amounts import AMPS_OR_NONE
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import MATERIALS, OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -27,48 +24,54 @@ _YES = {"no": Message("no"), "yes": Message("yes")}
 class EarthingSheet(OfABook):
     """What a service's earthing is asked by."""
 
-    size: Annotated[str, Ask(SIZE, "of each line conductor", Message("Size"), _LINES)]
-    material: Annotated[
-        str, Ask(one_word("Cu", "Al"), "of the lines and the neutral", Message("Metal"), _LINES, shown="Cu",
-                 titles=MATERIALS)
-    ] = "Cu"  # fmt: skip
-    sets: Annotated[int, Ask(whole(1, _MOST_SETS), "conductors in parallel", Message("Sets"), _LINES, shown=1)] = 1
-    raceways: Annotated[
-        int | None, Ask(whole(1, _MOST_SETS), "that they lie in; one for each set where not given",
-                        Message("Raceways"), _LINES, family="nec")
-    ] = None  # fmt: skip
-    disconnects: Annotated[
-        int, Ask(whole(1, 6), "service disconnects", Message("Disconnects"), _LINES, shown=1, more=True, family="nec")
-    ] = 1  # fmt: skip
-    assembly: Annotated[
-        str, Ask(one_word("no", "yes"), "they stand in one listed assembly", Message("One assembly"), _LINES,
-                 shown="no", more=True, titles=_YES, family="nec")
-    ] = "no"  # fmt: skip
-    neutral_a: Annotated[
-        float | None,
-        Ask(AMPS_OR_NONE, "greatest unbalanced load", Message("Neutral load"), _NEUTRAL, "A",
-            family="nec"),
-    ] = None  # fmt: skip
-    terminal_c: Annotated[
-        int, Ask(one_number(60, 75), "column for the neutral by its load", Message("Terminals"), _NEUTRAL, "°C", 75,
-                 family="nec")
-    ] = 75  # fmt: skip
-    earthing: Annotated[
-        str, Ask(one_word("TN-S", "TN-C-S", "TT"), "how the supply is earthed", Message("Earthing system"), _NEUTRAL,
-                 shown="TN-C-S", family="iec")
-    ] = "TN-C-S"  # fmt: skip
-    supply_neutral: Annotated[
-        str, Ask(SIZE, "of TN-C-S; as the lines where not given", Message("Supply neutral"), _NEUTRAL, "mm²",
-                 family="iec")
-    ] = ""  # fmt: skip
-    electrodes: Annotated[
-        tuple[str, ...],
-        Ask(ELECTRODES, "that are there: water pipe; steel; rod; concrete-encased; ring", Message("Electrodes"), _EARTH,
-            shown=[], family="nec"),
-    ] = NAMES  # fmt: skip
-    ring_size: Annotated[
-        str, Ask(SIZE, "of a ground ring", Message("Ring size"), _EARTH, more=True, family="nec")
-    ] = ""  # fmt: skip
+    size: str = declared(SIZE, "of each line conductor", "Size", _LINES, required=True)
+    material: str = declared(
+        one_word("Cu", "Al"), "of the lines and the neutral", "Metal", _LINES, shown="Cu", titles=MATERIALS
+    )
+    sets: int = declared(whole(1, _MOST_SETS), "conductors in parallel", "Sets", _LINES, shown=1)
+    raceways: int | None = declared(
+        whole(1, _MOST_SETS), "that they lie in; one for each set where not given", "Raceways", _LINES, family="nec"
+    )
+    disconnects: int = declared(
+        whole(1, 6), "service disconnects", "Disconnects", _LINES, shown=1, more=True, family="nec"
+    )
+    assembly: str = declared(
+        one_word("no", "yes"),
+        "they stand in one listed assembly",
+        "One assembly",
+        _LINES,
+        shown="no",
+        more=True,
+        titles=_YES,
+        family="nec",
+    )
+    neutral_a: float | None = declared(
+        AMPS_OR_NONE, "greatest unbalanced load", "Neutral load", _NEUTRAL, "A", family="nec"
+    )
+    terminal_c: int = declared(
+        one_number(60, 75), "column for the neutral by its load", "Terminals", _NEUTRAL, "°C", 75, family="nec"
+    )
+    earthing: str = declared(
+        one_word("TN-S", "TN-C-S", "TT"),
+        "how the supply is earthed",
+        "Earthing system",
+        _NEUTRAL,
+        shown="TN-C-S",
+        family="iec",
+    )
+    supply_neutral: str = declared(
+        SIZE, "of TN-C-S; as the lines where not given", "Supply neutral", _NEUTRAL, "mm²", family="iec", default=""
+    )
+    electrodes: tuple[str, ...] = declared(
+        ELECTRODES,
+        "that are there: water pipe; steel; rod; concrete-encased; ring",
+        "Electrodes",
+        _EARTH,
+        shown=[],
+        family="nec",
+        default=NAMES,
+    )
+    ring_size: str = declared(SIZE, "of a ground ring", "Ring size", _EARTH, more=True, family="nec", default="")
 
 
 def solve(asked: EarthingSheet) -> Answered:

@@ -4,21 +4,19 @@ from __future__ import annotations
 
 import cmath
 import math
-from typing import Annotated, NamedTuple
-
-from pydantic import Field
+from typing import NamedTuple
 
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
+from voltaje.inputs.declare import declared, many
+from voltaje.inputs.shapes import AMPS_OR_NONE, TEXT, VOLTS, number, several, whole
 from voltaje.message import Figure, Message
-from voltaje.path.fields import TEXT, number, whole
 from voltaje.physics.ladder import Found, Rung, Section, ladder
 from voltaje.quantity import read_ohms, read_watts
 from voltaje.sheet import Sheet
-from voltaje.tools.amounts import AMPS_OR_NONE, VOLTS, several
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask, Asked, Items
+from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -42,34 +40,20 @@ _SHARE = Formula("volts * own / (own + other)")
 class SectionItem(Asked):
     """A section of the ladder: its conductors and the loads at its end. A load is in A, W or Ω."""
 
-    line1_ohm: Annotated[float, Ask(_OHM, "of its line 1", Message("Line 1"), hint="Ω", shown=0)] = 0.0
-    neutral_ohm: Annotated[float, Ask(_OHM, "of its neutral", Message("Neutral"), hint="Ω", shown=0)] = 0.0
-    line2_ohm: Annotated[float, Ask(_OHM, "of its line 2", Message("Line 2"), hint="Ω", shown=0)] = 0.0
-    load1_a: Annotated[float | None, Ask(AMPS_OR_NONE, "on line 1", Message("Load on line 1"), hint="A")] = None
-    load2_a: Annotated[float | None, Ask(AMPS_OR_NONE, "on line 2", Message("Load on line 2"), hint="A")] = None
-    line_load_a: Annotated[
-        float | None, Ask(AMPS_OR_NONE, "between the lines", Message("Between the lines"), hint="A", more=True)
-    ] = None
-    name1: Annotated[str, Ask(TEXT, "what hangs on line 1", Message("Its name, line 1"), shown="", more=True)] = ""
-    name2: Annotated[str, Ask(TEXT, "what hangs on line 2", Message("Its name, line 2"), shown="", more=True)] = ""
-    load1_w: Annotated[
-        float | None, Ask(_WATTS, "in place of A: at its nominal volts", Message("Line 1 in W"), hint="W", more=True)
-    ] = None
-    load2_w: Annotated[
-        float | None, Ask(_WATTS, "in place of A: at its nominal volts", Message("Line 2 in W"), hint="W", more=True)
-    ] = None
-    line_load_w: Annotated[
-        float | None, Ask(_WATTS, "in place of A", Message("Between lines in W"), hint="W", more=True)
-    ] = None
-    load1_ohm: Annotated[float | None, Ask(_LOAD_OHM, "in place of A", Message("Line 1 in Ω"), hint="Ω", more=True)] = (
-        None
-    )
-    load2_ohm: Annotated[float | None, Ask(_LOAD_OHM, "in place of A", Message("Line 2 in Ω"), hint="Ω", more=True)] = (
-        None
-    )
-    line_load_ohm: Annotated[
-        float | None, Ask(_LOAD_OHM, "in place of A", Message("Between lines in Ω"), hint="Ω", more=True)
-    ] = None
+    line1_ohm: float = declared(_OHM, "of its line 1", "Line 1", hint="Ω", shown=0, default=0.0)
+    neutral_ohm: float = declared(_OHM, "of its neutral", "Neutral", hint="Ω", shown=0, default=0.0)
+    line2_ohm: float = declared(_OHM, "of its line 2", "Line 2", hint="Ω", shown=0, default=0.0)
+    load1_a: float | None = declared(AMPS_OR_NONE, "on line 1", "Load on line 1", hint="A")
+    load2_a: float | None = declared(AMPS_OR_NONE, "on line 2", "Load on line 2", hint="A")
+    line_load_a: float | None = declared(AMPS_OR_NONE, "between the lines", "Between the lines", hint="A", more=True)
+    name1: str = declared(TEXT, "what hangs on line 1", "Its name, line 1", shown="", more=True)
+    name2: str = declared(TEXT, "what hangs on line 2", "Its name, line 2", shown="", more=True)
+    load1_w: float | None = declared(_WATTS, "in place of A: at its nominal volts", "Line 1 in W", hint="W", more=True)
+    load2_w: float | None = declared(_WATTS, "in place of A: at its nominal volts", "Line 2 in W", hint="W", more=True)
+    line_load_w: float | None = declared(_WATTS, "in place of A", "Between lines in W", hint="W", more=True)
+    load1_ohm: float | None = declared(_LOAD_OHM, "in place of A", "Line 1 in Ω", hint="Ω", more=True)
+    load2_ohm: float | None = declared(_LOAD_OHM, "in place of A", "Line 2 in Ω", hint="Ω", more=True)
+    line_load_ohm: float | None = declared(_LOAD_OHM, "in place of A", "Between lines in Ω", hint="Ω", more=True)
 
     def rung(self, side: str, nominal: float, at: int) -> Rung:
         """Return a load as it was given. Raises InputError where it was given twice."""
@@ -94,25 +78,39 @@ class SectionItem(Asked):
 class EdisonAsked(OfABook):
     """What a three-wire ladder is asked by."""
 
-    volts: Annotated[
-        list[float] | None, Ask(several(VOLTS, 2), "of each line to neutral", Message("Volts, each side"), _SUPPLY,
-                                "V; V", by_family={"nec": "120; 120", "iec": "230; 230"})
-    ] = None  # fmt: skip
-    angle_deg: Annotated[
-        float, Ask(_ANGLE, "between the lines: 180 of a split phase, 120 of two legs of a wye",
-                   Message("Angle between them"), _SUPPLY, hint="°", shown=180, more=True)
-    ] = _HALF_TURN  # fmt: skip
-    band_percent: Annotated[
-        float | None, Ask(number(0, 50, "%"), "that volts may lie off nominal; the supply's where not given",
-                          Message("Band"), _SUPPLY, hint="%", more=True)
-    ] = None  # fmt: skip
-    opened_section: Annotated[
-        int | None, Ask(whole(1, _MOST), "its number, from the source; the answer is then the opened one's",
-                        Message("Opened in section"), _NEUTRAL)
-    ] = None  # fmt: skip
-    sections: Annotated[
-        list[SectionItem], Field(min_length=1, max_length=_MOST), Items(_SECTIONS, Message("section"))
-    ]  # fmt: skip
+    volts: list[float] | None = declared(
+        several(VOLTS, 2),
+        "of each line to neutral",
+        "Volts, each side",
+        _SUPPLY,
+        "V; V",
+        by_family={"nec": "120; 120", "iec": "230; 230"},
+    )
+    angle_deg: float = declared(
+        _ANGLE,
+        "between the lines: 180 of a split phase, 120 of two legs of a wye",
+        "Angle between them",
+        _SUPPLY,
+        hint="°",
+        shown=180,
+        more=True,
+        default=_HALF_TURN,
+    )
+    band_percent: float | None = declared(
+        number(0, 50, "%"),
+        "that volts may lie off nominal; the supply's where not given",
+        "Band",
+        _SUPPLY,
+        hint="%",
+        more=True,
+    )
+    opened_section: int | None = declared(
+        whole(1, _MOST),
+        "its number, from the source; the answer is then the opened one's",
+        "Opened in section",
+        _NEUTRAL,
+    )
+    sections: list[SectionItem] = many(SectionItem, _SECTIONS, Message("section"), most=_MOST, required=True)
 
     @property
     def opened(self) -> int | None:

@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated
 
 from voltaje.errors import InputError
 from voltaje.formula import Formula
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import AMPS, KVA, KW, PART, VOLTS, one_number
 from voltaje.message import Figure, Message
-from voltaje.path.fields import one_number
 from voltaje.sheet import Sheet
-from voltaje.tools.amounts import AMPS, KVA, KW, PART, VOLTS
-from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import OfABook, exactly, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -27,20 +25,15 @@ _PHASES = 3
 class FullLoadAsked(OfABook):
     """What the current of a load is asked by: one of kVA, kW and A."""
 
-    kva: Annotated[
-        float | None, Ask(KVA, "apparent power; one of kva, kw, amps", Message("Apparent power"), _LOAD, "kVA")
-    ] = None
-    kw: Annotated[
-        float | None, Ask(KW, "real power; of a motor or converter, what it gives", Message("Real power"), _LOAD, "kW")
-    ] = None
-    amps: Annotated[float | None, Ask(AMPS, "current per line", Message("Current"), _LOAD, "A")] = None
-    power_factor: Annotated[float, Ask(PART, "lagging", Message("Power factor"), _LOAD, shown=1)] = 1.0
-    efficiency: Annotated[
-        float, Ask(PART, "output over input; 1 where the load's own power is given", Message("Efficiency"), _LOAD,
-                   shown=1)
-    ] = 1.0  # fmt: skip
-    volts: Annotated[float, Ask(VOLTS, "line to line on three phase", Message("Volts"), _SUPPLY, "V")]
-    phases: Annotated[int, Ask(one_number(1, _PHASES), "1 or 3", Message("Phases"), _SUPPLY, shown=1)] = 1
+    kva: float | None = declared(KVA, "apparent power; one of kva, kw, amps", "Apparent power", _LOAD, "kVA")
+    kw: float | None = declared(KW, "real power; of a motor or converter, what it gives", "Real power", _LOAD, "kW")
+    amps: float | None = declared(AMPS, "current per line", "Current", _LOAD, "A")
+    power_factor: float = declared(PART, "lagging", "Power factor", _LOAD, shown=1, default=1.0)
+    efficiency: float = declared(
+        PART, "output over input; 1 where the load's own power is given", "Efficiency", _LOAD, shown=1, default=1.0
+    )
+    volts: float = declared(VOLTS, "line to line on three phase", "Volts", _SUPPLY, "V", required=True)
+    phases: int = declared(one_number(1, _PHASES), "1 or 3", "Phases", _SUPPLY, shown=1)
 
 
 def solve(asked: FullLoadAsked) -> Answered:

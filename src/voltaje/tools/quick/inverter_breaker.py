@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Any
 
 from voltaje.books.machines import InverterAsked, InverterRule
 from voltaje.design.chain import Pins, RunDesign, size_run
@@ -11,13 +11,12 @@ from voltaje.design.equipment.inverter import inverter_device, inverter_run, usu
 from voltaje.errors import InputError, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import AMPS, KEEPS, KVA, TEMPERATURE, VOLTS, Shape, number, one_number, one_word
 from voltaje.message import Figure, Message
-from voltaje.path.fields import TEMPERATURE, Shape, number, one_number, one_word
 from voltaje.quantity import read_amps
 from voltaje.sheet import Sheet, off
-from voltaje.tools.amounts import AMPS, KEEPS, KVA, VOLTS
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import OnARun, conductor_of, earth_of, exactly, run_node, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -46,59 +45,71 @@ _OUTPUTS = Shape(
 class InverterSheet(OnARun):
     """What an inverter's breaker is asked by."""
 
-    output: Annotated[
-        tuple[float, ...] | None,
-        Ask(_OUTPUTS, "rated output in kVA or kW; a list of several gives a table", Message("Output"), _INVERTER, "kW"),
-    ] = None  # fmt: skip
-    greatest_current: Annotated[
-        float | None,
-        Ask(AMPS, "the data sheet's greatest output current; stands before the output", Message("Greatest current"),
-            _INVERTER, "A"),
-    ] = None  # fmt: skip
-    volts: Annotated[float, Ask(VOLTS, "line to line on three phases", Message("Volts"), _INVERTER, "V")]
-    phases: Annotated[int, Ask(one_number(1, _PHASES), "1 or 3", Message("Phases"), _INVERTER, shown=1)] = 1
-    ambient_c: Annotated[
-        float | None,
-        Ask(TEMPERATURE, "at the breaker and along the run", Message("Ambient"), _BREAKER, hint="degrees",
-            by_family={"nec": "30 °C", "iec": "30 °C"}),
-    ] = None  # fmt: skip
-    series: Annotated[
-        str,
-        Ask(one_word("domestic", "industrial"), "IEC: reference temperature of the breaker", Message("Series"),
-            _BREAKER, shown="domestic", more=True, titles=_SERIES, family="iec"),
-    ] = "domestic"  # fmt: skip
-    alone: Annotated[
-        str,
-        Ask(one_word("no", "yes"), "IEC: yes where no other loaded device is beside it", Message("Neighbours"),
-            _BREAKER, shown="no", titles=_YES, family="iec"),
-    ] = "no"  # fmt: skip
-    grouping_factor: Annotated[
-        float | None,
-        Ask(KEEPS, "what it keeps beside its neighbours; 0.9 usual from two devices up (IEC), 1 (NEC)",
-            Message("Keeps beside neighbours"), _BREAKER, by_family={"iec": "0.9"}, family="iec"),
-    ] = None  # fmt: skip
-    enclosure_factor: Annotated[
-        float | None,
-        Ask(KEEPS, "what it keeps in its enclosure; 0.9 usual (IEC), 1 (NEC)", Message("Keeps in its enclosure"),
-            _BREAKER, by_family={"iec": "0.9"}, family="iec"),
-    ] = None  # fmt: skip
-    ambient_factor: Annotated[
-        float | None,
-        Ask(KEEPS, "what it keeps at its ambient, by its maker", Message("Keeps at its ambient"), _BREAKER, more=True,
-            family="iec"),
-    ] = None  # fmt: skip
-    busbar_a: Annotated[
-        float | None, Ask(AMPS, "rating of the busbar that it feeds", Message("Busbar"), _BOARD, "A")
-    ] = None
-    main_a: Annotated[
-        float | None, Ask(AMPS, "the main device of that board", Message("Main breaker"), _BOARD, "A")
-    ] = None
-    other_devices_a: Annotated[
-        float | None,
-        Ask(number(-1e-9, 60_000, "A", read_amps), "NEC: all devices on that busbar but the main, summed, without "
-            "this one; for the other way to judge it", Message("Other breakers, summed"), _BOARD, "A", more=True,
-            family="nec"),
-    ] = None  # fmt: skip
+    output: tuple[float, ...] | None = declared(
+        _OUTPUTS, "rated output in kVA or kW; a list of several gives a table", "Output", _INVERTER, "kW"
+    )
+    greatest_current: float | None = declared(
+        AMPS, "the data sheet's greatest output current; stands before the output", "Greatest current", _INVERTER, "A"
+    )
+    volts: float = declared(VOLTS, "line to line on three phases", "Volts", _INVERTER, "V", required=True)
+    phases: int = declared(one_number(1, _PHASES), "1 or 3", "Phases", _INVERTER, shown=1)
+    ambient_c: float | None = declared(
+        TEMPERATURE,
+        "at the breaker and along the run",
+        "Ambient",
+        _BREAKER,
+        hint="degrees",
+        by_family={"nec": "30 °C", "iec": "30 °C"},
+    )
+    series: str = declared(
+        one_word("domestic", "industrial"),
+        "IEC: reference temperature of the breaker",
+        "Series",
+        _BREAKER,
+        shown="domestic",
+        more=True,
+        titles=_SERIES,
+        family="iec",
+    )
+    alone: str = declared(
+        one_word("no", "yes"),
+        "IEC: yes where no other loaded device is beside it",
+        "Neighbours",
+        _BREAKER,
+        shown="no",
+        titles=_YES,
+        family="iec",
+    )
+    grouping_factor: float | None = declared(
+        KEEPS,
+        "what it keeps beside its neighbours; 0.9 usual from two devices up (IEC), 1 (NEC)",
+        "Keeps beside neighbours",
+        _BREAKER,
+        by_family={"iec": "0.9"},
+        family="iec",
+    )
+    enclosure_factor: float | None = declared(
+        KEEPS,
+        "what it keeps in its enclosure; 0.9 usual (IEC), 1 (NEC)",
+        "Keeps in its enclosure",
+        _BREAKER,
+        by_family={"iec": "0.9"},
+        family="iec",
+    )
+    ambient_factor: float | None = declared(
+        KEEPS, "what it keeps at its ambient, by its maker", "Keeps at its ambient", _BREAKER, more=True, family="iec"
+    )
+    busbar_a: float | None = declared(AMPS, "rating of the busbar that it feeds", "Busbar", _BOARD, "A")
+    main_a: float | None = declared(AMPS, "the main device of that board", "Main breaker", _BOARD, "A")
+    other_devices_a: float | None = declared(
+        number(-1e-9, 60_000, "A", read_amps),
+        "NEC: all devices on that busbar but the main, summed, without this one; for the other way to judge it",
+        "Other breakers, summed",
+        _BOARD,
+        "A",
+        more=True,
+        family="nec",
+    )
 
 
 def solve(asked: InverterSheet) -> Answered:

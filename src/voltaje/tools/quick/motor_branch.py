@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from enum import StrEnum
-from typing import Annotated
 
 from voltaje.books.machines import Motor
 from voltaje.books.questions import Motors
@@ -14,14 +13,28 @@ from voltaje.design.circuits.common import sets_of
 from voltaje.design.equipment.motor import AtVolts, MotorRun, at_volts, motor_run, off_its_volts
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import (
+    AMPS,
+    FACTOR,
+    HP,
+    KW,
+    PART,
+    RISE,
+    VOLTS,
+    Shape,
+    number,
+    one_number,
+    one_of,
+    one_of_words,
+    one_word,
+)
 from voltaje.message import Figure, Message
-from voltaje.path.fields import Shape, number, one_number, one_of, one_word
 from voltaje.path.machines import Design, DeviceKind, MotorType
 from voltaje.quantity import read_amps
 from voltaje.sheet import Sheet, off
-from voltaje.tools.amounts import AMPS, FACTOR, HP, KW, PART, RISE, VOLTS, one_of_words
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import DEFAULT_BOOK, Ask
+from voltaje.tools.asking import DEFAULT_BOOK
 from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -59,65 +72,79 @@ LETTERS = Shape(one_of_words(lambda: tuple("ABCDEFGHJKLMNPRSTUV")).read, {"type"
 class MotorPlate(OnARun):
     """What a motor is asked by, wherever it stands."""
 
-    hp: Annotated[
-        float | None,
-        Ask(HP, "rated output in horsepower, as the tables have it", Message("Power"), MOTOR, "hp", family="nec"),
-    ] = None
-    kw: Annotated[
-        float | None, Ask(KW, "rated output in kilowatts, in place of hp", Message("Power in kW"), MOTOR, "kW",
-                          family="iec")
-    ] = None  # fmt: skip
-    volts: Annotated[
-        float,
-        Ask(VOLTS, "rated or nominal: 115, 200, 208, 230, 460, 575 or 120, 240, 480, 600 V; 230, 400 V (IEC)",
-            Message("Volts"), MOTOR, "V"),
-    ]  # fmt: skip
-    phases: Annotated[int, Ask(one_number(1, 2, 3), "1, 2 or 3", Message("Phases"), MOTOR, shown=3)] = 3
-    motor_type: Annotated[
-        MotorType,
-        Ask(one_of(MotorType), "by construction", Message("Kind"), MOTOR, shown="squirrel_cage", more=True,
-            titles=TYPES, family="nec"),
-    ] = MotorType.SQUIRREL_CAGE  # fmt: skip
-    nameplate_a: Annotated[
-        float | None,
-        Ask(AMPS, "the plate's own current: sets the overload device only (NEC), is the current (IEC)",
-            Message("Nameplate current"), MOTOR, "A"),
-    ] = None  # fmt: skip
-    service_factor: Annotated[
-        float | None, Ask(FACTOR, "as marked", Message("Service factor"), MOTOR, family="nec")
-    ] = None
-    temp_rise_c: Annotated[
-        float | None, Ask(RISE, "as marked", Message("Temperature rise"), MOTOR, "°C", more=True, family="nec")
-    ] = None
-    duty: Annotated[
-        str,
-        Ask(DUTY, f"one of: {', '.join(_duties())}", Message("Duty"), MOTOR, shown="continuous", more=True,
-            family="nec"),
-    ] = "continuous"  # fmt: skip
-    design: Annotated[
-        Design,
-        Ask(one_of(Design), "design B energy-efficient (premium too), or another", Message("Design"), MOTOR,
-            shown="other", titles=DESIGNS, family="nec"),
-    ] = Design.OTHER  # fmt: skip
-    by_plate: Annotated[
-        str,
-        Ask(one_word("no", "yes"), "yes for motors built for low speed, high torque or several speeds: 430.6(A)(1)",
-            Message("Low speed or high torque"), MOTOR, shown="no", more=True, family="nec"),
-    ] = "no"  # fmt: skip
-    device_kind: Annotated[
-        DeviceKind,
-        Ask(one_of(DeviceKind), "what guards it against short circuit", Message("Device"), CIRCUIT,
-            shown="inverse_time_breaker", titles=DEVICES, family="nec"),
-    ] = DeviceKind.INVERSE_TIME_BREAKER  # fmt: skip
-    code_letter: Annotated[
-        str, Ask(LETTERS, "locked-rotor code letter of the plate", Message("Code letter"), START, more=True,
-                 family="nec")
-    ] = ""  # fmt: skip
-    locked_rotor_a: Annotated[
-        float | None,
-        Ask(number(0, 60_000, "A", read_amps), "what it draws standing", Message("Locked-rotor current"), START, "A",
-            more=True),
-    ] = None  # fmt: skip
+    hp: float | None = declared(
+        HP, "rated output in horsepower, as the tables have it", "Power", MOTOR, "hp", family="nec"
+    )
+    kw: float | None = declared(
+        KW, "rated output in kilowatts, in place of hp", "Power in kW", MOTOR, "kW", family="iec"
+    )
+    volts: float = declared(
+        VOLTS,
+        "rated or nominal: 115, 200, 208, 230, 460, 575 or 120, 240, 480, 600 V; 230, 400 V (IEC)",
+        "Volts",
+        MOTOR,
+        "V",
+        required=True,
+    )
+    phases: int = declared(one_number(1, 2, 3), "1, 2 or 3", "Phases", MOTOR, shown=3)
+    motor_type: MotorType = declared(
+        one_of(MotorType),
+        "by construction",
+        "Kind",
+        MOTOR,
+        shown="squirrel_cage",
+        more=True,
+        titles=TYPES,
+        family="nec",
+        default=MotorType.SQUIRREL_CAGE,
+    )
+    nameplate_a: float | None = declared(
+        AMPS,
+        "the plate's own current: sets the overload device only (NEC), is the current (IEC)",
+        "Nameplate current",
+        MOTOR,
+        "A",
+    )
+    service_factor: float | None = declared(FACTOR, "as marked", "Service factor", MOTOR, family="nec")
+    temp_rise_c: float | None = declared(RISE, "as marked", "Temperature rise", MOTOR, "°C", more=True, family="nec")
+    duty: str = declared(
+        DUTY, f"one of: {', '.join(_duties())}", "Duty", MOTOR, shown="continuous", more=True, family="nec"
+    )
+    design: Design = declared(
+        one_of(Design),
+        "design B energy-efficient (premium too), or another",
+        "Design",
+        MOTOR,
+        shown="other",
+        titles=DESIGNS,
+        family="nec",
+        default=Design.OTHER,
+    )
+    by_plate: str = declared(
+        one_word("no", "yes"),
+        "yes for motors built for low speed, high torque or several speeds: 430.6(A)(1)",
+        "Low speed or high torque",
+        MOTOR,
+        shown="no",
+        more=True,
+        family="nec",
+    )
+    device_kind: DeviceKind = declared(
+        one_of(DeviceKind),
+        "what guards it against short circuit",
+        "Device",
+        CIRCUIT,
+        shown="inverse_time_breaker",
+        titles=DEVICES,
+        family="nec",
+        default=DeviceKind.INVERSE_TIME_BREAKER,
+    )
+    code_letter: str = declared(
+        LETTERS, "locked-rotor code letter of the plate", "Code letter", START, more=True, family="nec", default=""
+    )
+    locked_rotor_a: float | None = declared(
+        number(0, 60_000, "A", read_amps), "what it draws standing", "Locked-rotor current", START, "A", more=True
+    )
 
     def motor(self) -> Motor:
         """Return the motor. Raises InputError unless its output is given, in one unit."""
@@ -135,24 +162,29 @@ class MotorPlate(OnARun):
 class MotorAsked(MotorPlate):
     """What a motor's circuit is asked by."""
 
-    start: Annotated[
-        str,
-        Ask(one_word("direct", "star_delta", "autotransformer"), "how it is started", Message("Start"), START,
-            shown="direct", more=True, titles=_STARTS),
-    ] = "direct"  # fmt: skip
-    tap_percent: Annotated[
-        float, Ask(PART, "volts that the autotransformer gives", Message("Tap"), START, shown="65 %", more=True)
-    ] = 0.65
-    source_ka: Annotated[
-        float | None,
-        Ask(number(0, 200, "kA"), "short-circuit current where the circuit begins; a stiff supply where not given",
-            Message("Short circuit at the panel"), START, "kA", more=True),
-    ] = None  # fmt: skip
-    supply_v: Annotated[
-        float | None,
-        Ask(VOLTS, "what it gets, where that is not its own voltage", Message("Measured volts"), SUPPLY, "V",
-            more=True),
-    ] = None  # fmt: skip
+    start: str = declared(
+        one_word("direct", "star_delta", "autotransformer"),
+        "how it is started",
+        "Start",
+        START,
+        shown="direct",
+        more=True,
+        titles=_STARTS,
+    )
+    tap_percent: float = declared(
+        PART, "volts that the autotransformer gives", "Tap", START, shown="65 %", more=True, default=0.65
+    )
+    source_ka: float | None = declared(
+        number(0, 200, "kA"),
+        "short-circuit current where the circuit begins; a stiff supply where not given",
+        "Short circuit at the panel",
+        START,
+        "kA",
+        more=True,
+    )
+    supply_v: float | None = declared(
+        VOLTS, "what it gets, where that is not its own voltage", "Measured volts", SUPPLY, "V", more=True
+    )
 
 
 def solve(asked: MotorAsked) -> Answered:

@@ -2,24 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
-from pydantic import Field
-
 from voltaje.books.answers import Guard
 from voltaje.books.machines import FeederMotor, Motor, MotorCircuit
 from voltaje.books.questions import Motors
 from voltaje.design.chain import Pins, next_device, size_run
 from voltaje.design.circuits.common import sets_of
 from voltaje.errors import InputError
-from voltaje.limits import MOST_ITEMS
+from voltaje.inputs.declare import declared, many
+from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, HP, KW, TEXT, VOLTS, one_number, one_of, whole
 from voltaje.message import Figure, Message
-from voltaje.path.fields import TEXT, one_number, one_of, whole
 from voltaje.path.machines import Design, DeviceKind, MotorType
 from voltaje.sheet import Sheet, off
-from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, HP, KW, VOLTS
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask, Asked, Items
+from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import OnARun, conductor_of, earth_of, exactly, run_node, standing
 from voltaje.tools.quick.motor_branch import DESIGNS, DEVICES, TYPES
 from voltaje.tools.tool import PUT, Answered, Group, Head, Tool
@@ -32,51 +27,64 @@ _LINES = {1: 2, 3: 3}  # conductors that carry, by phases
 class MotorItem(Asked):
     """Motors that are alike, on the feeder."""
 
-    name: Annotated[str, Ask(TEXT, "what it drives", Message("Name"), shown="")] = ""
-    count: Annotated[int, Ask(whole(1, 100), "how many such", Message("How many"), shown=1)] = 1
-    hp: Annotated[float | None, Ask(HP, "rated output", Message("Power"), hint="hp", family="nec")] = None
-    kw: Annotated[float | None, Ask(KW, "in place of hp", Message("Power in kW"), hint="kW", family="iec")] = None
-    volts: Annotated[
-        float | None, Ask(VOLTS, "the feeder's where not given", Message("Volts"), hint="V", more=True)
-    ] = None
-    phases: Annotated[
-        int | None, Ask(one_number(1, 2, 3), "the feeder's where not given", Message("Phases"), more=True)
-    ] = None
-    motor_type: Annotated[
-        MotorType, Ask(one_of(MotorType), "by construction", Message("Kind"), shown="squirrel_cage", more=True,
-                       titles=TYPES, family="nec")
-    ] = MotorType.SQUIRREL_CAGE  # fmt: skip
-    nameplate_a: Annotated[
-        float | None, Ask(AMPS, "the plate's own current", Message("Nameplate current"), hint="A", more=True)
-    ] = None
-    design: Annotated[
-        Design, Ask(one_of(Design), "as the plate has it", Message("Design"), shown="other", more=True, titles=DESIGNS,
-                    family="nec")
-    ] = Design.OTHER  # fmt: skip
-    device_kind: Annotated[
-        DeviceKind,
-        Ask(one_of(DeviceKind), "of its own circuit", Message("Its device"), shown="inverse_time_breaker", more=True,
-            titles=DEVICES, family="nec"),
-    ] = DeviceKind.INVERSE_TIME_BREAKER  # fmt: skip
+    name: str = declared(TEXT, "what it drives", "Name", shown="")
+    count: int = declared(whole(1, 100), "how many such", "How many", shown=1)
+    hp: float | None = declared(HP, "rated output", "Power", hint="hp", family="nec")
+    kw: float | None = declared(KW, "in place of hp", "Power in kW", hint="kW", family="iec")
+    volts: float | None = declared(VOLTS, "the feeder's where not given", "Volts", hint="V", more=True)
+    phases: int | None = declared(one_number(1, 2, 3), "the feeder's where not given", "Phases", more=True)
+    motor_type: MotorType = declared(
+        one_of(MotorType),
+        "by construction",
+        "Kind",
+        shown="squirrel_cage",
+        more=True,
+        titles=TYPES,
+        family="nec",
+        default=MotorType.SQUIRREL_CAGE,
+    )
+    nameplate_a: float | None = declared(AMPS, "the plate's own current", "Nameplate current", hint="A", more=True)
+    design: Design = declared(
+        one_of(Design),
+        "as the plate has it",
+        "Design",
+        shown="other",
+        more=True,
+        titles=DESIGNS,
+        family="nec",
+        default=Design.OTHER,
+    )
+    device_kind: DeviceKind = declared(
+        one_of(DeviceKind),
+        "of its own circuit",
+        "Its device",
+        shown="inverse_time_breaker",
+        more=True,
+        titles=DEVICES,
+        family="nec",
+        default=DeviceKind.INVERSE_TIME_BREAKER,
+    )
 
 
 class FeederAsked(OnARun):
     """What a feeder of motors is asked by."""
 
-    motors: Annotated[list[MotorItem], Field(min_length=1, max_length=MOST_ITEMS), Items(_MOTORS, Message("motor"))]
-    volts: Annotated[
-        float | None, Ask(VOLTS, "of the feeder; the first motor's where not given", Message("Volts"), _FEEDER, "V")
-    ] = None
-    phases: Annotated[
-        int | None, Ask(one_number(1, 3), "of the feeder; the first motor's, or 3, where not given", Message("Phases"),
-                        _FEEDER, shown=3)
-    ] = None  # fmt: skip
-    other_a: Annotated[
-        float, Ask(AMPS_OR_NONE, "other loads that are not continuous", Message("Other loads"), _OTHER, "A", 0)
-    ] = 0.0
-    other_continuous_a: Annotated[
-        float, Ask(AMPS_OR_NONE, "other loads that are continuous", Message("Continuous"), _OTHER, "A", 0)
-    ] = 0.0
+    motors: list[MotorItem] = many(MotorItem, _MOTORS, Message("motor"), required=True)
+    volts: float | None = declared(VOLTS, "of the feeder; the first motor's where not given", "Volts", _FEEDER, "V")
+    phases: int | None = declared(
+        one_number(1, 3),
+        "of the feeder; the first motor's, or 3, where not given",
+        "Phases",
+        _FEEDER,
+        shown=3,
+        default=None,
+    )
+    other_a: float = declared(
+        AMPS_OR_NONE, "other loads that are not continuous", "Other loads", _OTHER, "A", 0, default=0.0
+    )
+    other_continuous_a: float = declared(
+        AMPS_OR_NONE, "other loads that are continuous", "Continuous", _OTHER, "A", 0, default=0.0
+    )
 
 
 def solve(asked: FeederAsked) -> Answered:

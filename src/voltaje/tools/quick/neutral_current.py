@@ -2,24 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
-from pydantic import Field
-
 from voltaje.books.answers import Choice, Run
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
-from voltaje.limits import MOST_ITEMS
+from voltaje.inputs.declare import declared, many
+from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, LEGS, PART, SIZE, SYSTEM, number, one_word, several
 from voltaje.message import Figure, Message
-from voltaje.path.fields import LEGS, SIZE, SYSTEM, number, one_word
 from voltaje.physics.neutral import leg_phasors, most_with_any_off, returned
 from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
 from voltaje.systems import SYSTEMS, System
-from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, PART, several
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask, Asked, Items
+from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import MATERIAL, MATERIALS, OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -37,39 +32,36 @@ _BOTH = Formula("sqrt(own * own + third * third)")
 class SharingItem(Asked):
     """A circuit that uses the neutral."""
 
-    amps: Annotated[float, Ask(AMPS_OR_NONE, "what it draws", Message("Load"), hint="A")]
-    leg: Annotated[str, Ask(one_word(*LEGS), "that it stands on", Message("Leg"))]
-    device_a: Annotated[float | None, Ask(AMPS, "rating of its breaker or fuse", Message("Breaker"), hint="A")] = None
-    power_factor: Annotated[float, Ask(PART, "lagging", Message("Power factor"), shown=1, more=True)] = 1.0
+    amps: float = declared(AMPS_OR_NONE, "what it draws", "Load", hint="A", required=True)
+    leg: str = declared(one_word(*LEGS), "that it stands on", "Leg", required=True)
+    device_a: float | None = declared(AMPS, "rating of its breaker or fuse", "Breaker", hint="A")
+    power_factor: float = declared(PART, "lagging", "Power factor", shown=1, more=True, default=1.0)
 
 
 class NeutralAsked(OfABook):
     """What a neutral's current is asked by: the legs' currents, or the circuits that share it."""
 
-    system: Annotated[System, Ask(SYSTEM, "that the legs belong to", Message("Supply"), _SUPPLY)]
-    legs: Annotated[
-        list[float] | None,
-        Ask(several(AMPS_OR_NONE, len(LEGS)), "current of each leg to neutral, in the supply's order", Message("Legs"),
-            _LEGS, "A; A; A"),
-    ] = None  # fmt: skip
-    power_factors: Annotated[
-        list[float] | None,
-        Ask(several(PART, len(LEGS)), "of each leg, lagging; 1 where not given", Message("Power factors"), _LEGS,
-            more=True),
-    ] = None  # fmt: skip
-    third_harmonic: Annotated[
-        float, Ask(_HARMONIC, "share of each leg's current: 0.33 or 33 %", Message("Third harmonic"), _LEGS, shown=0)
-    ] = 0.0
-    circuits: Annotated[
-        list[SharingItem] | None, Field(max_length=MOST_ITEMS), Items(_CIRCUITS, Message("circuit"))
-    ] = None  # fmt: skip
-    neutral_size: Annotated[
-        str | None, Ask(SIZE, "of the neutral that the circuits share", Message("Neutral's size"), _SUPPLY, more=True)
-    ] = None
-    material: Annotated[
-        str, Ask(MATERIAL, "of the neutral", Message("Metal"), _SUPPLY, shown="Cu", choices="material",
-                 titles=MATERIALS, more=True)
-    ] = "Cu"  # fmt: skip
+    system: System = declared(SYSTEM, "that the legs belong to", "Supply", _SUPPLY, required=True)
+    legs: list[float] | None = declared(
+        several(AMPS_OR_NONE, len(LEGS)),
+        "current of each leg to neutral, in the supply's order",
+        "Legs",
+        _LEGS,
+        "A; A; A",
+    )
+    power_factors: list[float] | None = declared(
+        several(PART, len(LEGS)), "of each leg, lagging; 1 where not given", "Power factors", _LEGS, more=True
+    )
+    third_harmonic: float = declared(
+        _HARMONIC, "share of each leg's current: 0.33 or 33 %", "Third harmonic", _LEGS, shown=0, default=0.0
+    )
+    circuits: list[SharingItem] | None = many(SharingItem, _CIRCUITS, Message("circuit"))
+    neutral_size: str | None = declared(
+        SIZE, "of the neutral that the circuits share", "Neutral's size", _SUPPLY, more=True
+    )
+    material: str = declared(
+        MATERIAL, "of the neutral", "Metal", _SUPPLY, shown="Cu", choices="material", titles=MATERIALS, more=True
+    )
 
 
 def solve(asked: NeutralAsked) -> Answered:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Any
 
 from voltaje.books.answers import DropLimit, Run
 from voltaje.design.chain import Pins, RunDesign, size_run
@@ -10,14 +10,13 @@ from voltaje.design.circuits.common import sets_of
 from voltaje.design.ladder import Option, options
 from voltaje.errors import InputError, NoLawfulAnswer
 from voltaje.findings import Severity
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, FLAG, KEEPS, PART, VOLTS, Shape, one_number, one_word
 from voltaje.message import Figure, Message
-from voltaje.path.fields import FLAG, Shape, one_number, one_word
 from voltaje.path.surroundings import EXEMPT, Surroundings
 from voltaje.quantity import length_in, require_between
 from voltaje.sheet import Sheet
-from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, KEEPS, PART, VOLTS
 from voltaje.tools.answer import Json, option_json
-from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -36,56 +35,86 @@ _SIZE = Shape(_pinned_size, {"type": ["string", "integer"]})
 class RunAsked(OnARun):
     """What a run is asked by."""
 
-    amps: Annotated[float, Ask(AMPS, "load current per line, in all", Message("Current"), _LOAD, hint="A")]
-    volts: Annotated[
-        float, Ask(VOLTS, "nominal: line to line on three phase", Message("Volts"), _LOAD, hint="V",
-                   by_family={"nec": "", "iec": ""})
-    ]  # fmt: skip
-    phases: Annotated[int, Ask(one_number(1, 3), "1 or 3", Message("Phases"), _LOAD, shown=1)] = 1
-    continuous_amps: Annotated[
-        float, Ask(AMPS_OR_NONE, "the part of it that is continuous", Message("Continuous part"), _LOAD, "A", 0)
-    ] = 0.0
-    power_factor: Annotated[float, Ask(PART, "lagging", Message("Power factor"), _LOAD, shown=1, more=True)] = 1.0
-    use: Annotated[
-        str,
-        Ask(one_word("lighting", "other"), "for the IEC profiles' drop limit", Message("Use"), _LOAD, shown="other",
-            more=True, family="iec"),
-    ] = "other"  # fmt: skip
-    terminal_c: Annotated[
-        int | None,
-        Ask(one_number(60, 75, 90), "NEC; not given: 60 °C for 100 A and less, 75 °C above", Message("Terminals"),
-            CIRCUIT, "°C", family="nec", both="conductor"),
-    ] = None  # fmt: skip
-    device_a: Annotated[
-        float | None, Ask(AMPS, "the device, pinned", Message("Breaker or fuse by hand"), CIRCUIT, "A", more=True)
-    ] = None
-    size: Annotated[str | None, Ask(_SIZE, "the conductor, pinned", Message("Size by hand"), CIRCUIT, more=True)] = None
-    rewireable_fuse: Annotated[
-        bool, Ask(FLAG, "IEC: semi-enclosed fuse, Cf", Message("Rewireable fuse"), _DEVICE, "", False, {}, True, "",
-                  {}, "iec")
-    ] = False  # fmt: skip
-    breaker_ambient: Annotated[
-        float | None, Ask(KEEPS, "IEC: what a modular breaker keeps at its ambient; 1 by default",
-                          Message("Keeps in its ambient"), _DEVICE, more=True, family="iec")
-    ] = None  # fmt: skip
-    breaker_neighbours: Annotated[
-        float | None, Ask(KEEPS, "IEC: the same, beside its neighbours; 1 by default",
-                          Message("Keeps beside neighbours"), _DEVICE, more=True, family="iec")
-    ] = None  # fmt: skip
-    breaker_enclosure: Annotated[
-        float | None, Ask(KEEPS, "IEC: the same, in its enclosure; 1 by default", Message("Keeps in its enclosure"),
-                          _DEVICE, more=True, family="iec")
-    ] = None  # fmt: skip
-    exempt: Annotated[
-        str,
-        Ask(one_word(*EXEMPT), "NEC: why the limits of small conductors do not hold, 240.4(E) and (G)",
-            Message("240.4(D) limits"), _DEVICE, more=True, family="nec"),
-    ] = ""  # fmt: skip
-    round_up: Annotated[
-        bool,
-        Ask(FLAG, "NEC: false for branch circuits of several cord-and-plug outlets", Message("Next rating up"),
-            _DEVICE, shown=True, more=True, family="nec"),
-    ] = True  # fmt: skip
+    amps: float = declared(AMPS, "load current per line, in all", "Current", _LOAD, hint="A", required=True)
+    volts: float = declared(
+        VOLTS,
+        "nominal: line to line on three phase",
+        "Volts",
+        _LOAD,
+        hint="V",
+        by_family={"nec": "", "iec": ""},
+        required=True,
+    )
+    phases: int = declared(one_number(1, 3), "1 or 3", "Phases", _LOAD, shown=1)
+    continuous_amps: float = declared(
+        AMPS_OR_NONE, "the part of it that is continuous", "Continuous part", _LOAD, "A", 0, default=0.0
+    )
+    power_factor: float = declared(PART, "lagging", "Power factor", _LOAD, shown=1, more=True, default=1.0)
+    use: str = declared(
+        one_word("lighting", "other"),
+        "for the IEC profiles' drop limit",
+        "Use",
+        _LOAD,
+        shown="other",
+        more=True,
+        family="iec",
+    )
+    terminal_c: int | None = declared(
+        one_number(60, 75, 90),
+        "NEC; not given: 60 °C for 100 A and less, 75 °C above",
+        "Terminals",
+        CIRCUIT,
+        "°C",
+        family="nec",
+        both="conductor",
+    )
+    device_a: float | None = declared(AMPS, "the device, pinned", "Breaker or fuse by hand", CIRCUIT, "A", more=True)
+    size: str | None = declared(_SIZE, "the conductor, pinned", "Size by hand", CIRCUIT, more=True)
+    rewireable_fuse: bool = declared(
+        FLAG, "IEC: semi-enclosed fuse, Cf", "Rewireable fuse", _DEVICE, shown=False, more=True, family="iec"
+    )
+    breaker_ambient: float | None = declared(
+        KEEPS,
+        "IEC: what a modular breaker keeps at its ambient; 1 by default",
+        "Keeps in its ambient",
+        _DEVICE,
+        more=True,
+        family="iec",
+    )
+    breaker_neighbours: float | None = declared(
+        KEEPS,
+        "IEC: the same, beside its neighbours; 1 by default",
+        "Keeps beside neighbours",
+        _DEVICE,
+        more=True,
+        family="iec",
+    )
+    breaker_enclosure: float | None = declared(
+        KEEPS,
+        "IEC: the same, in its enclosure; 1 by default",
+        "Keeps in its enclosure",
+        _DEVICE,
+        more=True,
+        family="iec",
+    )
+    exempt: str = declared(
+        one_word(*EXEMPT),
+        "NEC: why the limits of small conductors do not hold, 240.4(E) and (G)",
+        "240.4(D) limits",
+        _DEVICE,
+        more=True,
+        family="nec",
+        default="",
+    )
+    round_up: bool = declared(
+        FLAG,
+        "NEC: false for branch circuits of several cord-and-plug outlets",
+        "Next rating up",
+        _DEVICE,
+        shown=True,
+        more=True,
+        family="nec",
+    )
 
     def as_run(self) -> Run:
         """Return the run. Raises InputError where the continuous part is more than the whole."""

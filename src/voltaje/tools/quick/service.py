@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated
 
 from voltaje.books.answers import NeutralLoad
 from voltaje.books.machines import EarthingAsked
@@ -14,13 +13,12 @@ from voltaje.design.neutrals import taken_as_line
 from voltaje.errors import NotCovered
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, KVA, SYSTEM
 from voltaje.message import Figure, Message
-from voltaje.path.fields import SYSTEM
 from voltaje.sheet import Sheet, off
 from voltaje.systems import SYSTEMS, System
-from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, KVA
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import OnARun, conductor_of, neutral_of, run_node
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -34,15 +32,10 @@ _BESIDE = {"nec": ("120/240 1ph 3w", "208 1ph", "240 1ph", "208Y/120", "480Y/277
 class ServiceAsked(OnARun):
     """What a service is asked by."""
 
-    kva: Annotated[float, Ask(KVA, "of the transformer that serves it", Message("Rating"), _UTILITY, "kVA")]
-    system: Annotated[System, Ask(SYSTEM, "that it makes", Message("Supply"), _UTILITY)]
-    load_a: Annotated[float | None, Ask(AMPS, "load where it is less than all of it", Message("Load"), _LOAD, "A")] = (
-        None
-    )
-    neutral_a: Annotated[
-        float | None,
-        Ask(AMPS_OR_NONE, "greatest unbalanced load", Message("Neutral load"), _LOAD, "A"),
-    ] = None  # fmt: skip
+    kva: float = declared(KVA, "of the transformer that serves it", "Rating", _UTILITY, "kVA", required=True)
+    system: System = declared(SYSTEM, "that it makes", "Supply", _UTILITY, required=True)
+    load_a: float | None = declared(AMPS, "load where it is less than all of it", "Load", _LOAD, "A")
+    neutral_a: float | None = declared(AMPS_OR_NONE, "greatest unbalanced load", "Neutral load", _LOAD, "A")
 
 
 def solve(asked: ServiceAsked) -> Answered:

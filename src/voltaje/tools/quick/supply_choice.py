@@ -2,23 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated, NamedTuple
-
-from pydantic import Field
+from typing import NamedTuple
 
 from voltaje.design.balancing import Balanced, Circuit, even_out, places_of
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
-from voltaje.limits import MOST_ITEMS
+from voltaje.inputs.declare import declared, many
+from voltaje.inputs.shapes import AMPS, NAMEPLATE, TEXT, one_number, one_word
 from voltaje.message import Figure, Message
-from voltaje.path.fields import NAMEPLATE, TEXT, one_number, one_word
 from voltaje.quantity import Rating
 from voltaje.sheet import Sheet
 from voltaje.systems import SYSTEMS, System
-from voltaje.tools.amounts import AMPS
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask, Asked, Items
+from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -46,27 +43,26 @@ _FAMILIES = {
 class LoadItem(Asked):
     """A load of the place."""
 
-    name: Annotated[str, Ask(TEXT, "what it is", Message("Name"), shown="")] = ""
-    load: Annotated[Rating, Ask(NAMEPLATE, "what it draws: VA, W, kVA or kW", Message("Load"))]
-    phases: Annotated[int, Ask(one_number(1, 3), "3 where it only runs on three", Message("Phases"), shown=1)] = 1
+    name: str = declared(TEXT, "what it is", "Name", shown="")
+    load: Rating = declared(NAMEPLATE, "what it draws: VA, W, kVA or kW", "Load", required=True)
+    phases: int = declared(one_number(1, 3), "3 where it only runs on three", "Phases", shown=1)
 
 
 class SupplyAsked(OfABook):
     """What the choice of a supply is asked by."""
 
-    system_family: Annotated[
-        str,
-        Ask(one_word(*_FAMILIES), "the country's volts", Message("Volts"), _SUPPLY,
-            by_family={"nec": "120/240", "iec": "230/400"}),
-    ] = ""  # fmt: skip
-    single_phase_limit_a: Annotated[
-        float | None,
-        Ask(AMPS, "greatest single-phase supply to be had; the usual one where not given",
-            Message("Single phase to"), _SUPPLY, "A"),
-    ] = None  # fmt: skip
-    loads: Annotated[
-        list[LoadItem], Field(min_length=1, max_length=MOST_ITEMS), Items(_LOADS, Message("load"))
-    ]  # fmt: skip
+    system_family: str = declared(
+        one_word(*_FAMILIES),
+        "the country's volts",
+        "Volts",
+        _SUPPLY,
+        by_family={"nec": "120/240", "iec": "230/400"},
+        default="",
+    )
+    single_phase_limit_a: float | None = declared(
+        AMPS, "greatest single-phase supply to be had; the usual one where not given", "Single phase to", _SUPPLY, "A"
+    )
+    loads: list[LoadItem] = many(LoadItem, _LOADS, Message("load"), required=True)
 
 
 def solve(asked: SupplyAsked) -> Answered:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated, Any
+from typing import Any
 
 from voltaje.books.questions import Transformers
 from voltaje.design.circuits.common import sets_of
@@ -22,8 +22,9 @@ from voltaje.design.transformers.worked import (
 from voltaje.errors import InputError, OutsideTable
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
+from voltaje.inputs.declare import declared
+from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, KVA, PART, VOLTS, Shape, number, one_number, one_word
 from voltaje.message import Figure, Message
-from voltaje.path.fields import Shape, number, one_number, one_word
 from voltaje.physics.transformer import (
     USUAL_X_OVER_R,
     Plate,
@@ -35,9 +36,7 @@ from voltaje.physics.transformer import (
 from voltaje.quantity import read_plain, require_between
 from voltaje.sheet import Sheet
 from voltaje.systems import SYSTEMS, System
-from voltaje.tools.amounts import AMPS, AMPS_OR_NONE, KVA, PART, VOLTS
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask
 from voltaje.tools.conductors import (
     CIRCUIT,
     TYPED_LENGTH,
@@ -90,103 +89,139 @@ _PERCENT, _RATIO = number(0, 30, "%"), number(0, 100)
 class TransformerAsked(OnARun):
     """What a transformer is asked by. Its run's fields are those of the primary; the secondary lies in the same."""
 
-    kva: Annotated[float | None, Ask(KVA, "its rating; or give the load", Message("Rating"), _UNIT, "kVA")] = None
-    load_kva: Annotated[
-        float | None, Ask(KVA, "the load behind it, for the next trade size", Message("Load"), _UNIT, "kVA")
-    ] = None
-    leg_a: Annotated[
-        float | None, Ask(AMPS, "of its most loaded leg, where the legs are uneven", Message("Most loaded leg"), _UNIT,
-                          "A", more=True)
-    ] = None  # fmt: skip
-    neutral_a: Annotated[
-        float | None, Ask(AMPS_OR_NONE, "greatest unbalanced load of its secondary; as a line where not given",
-                          Message("Neutral load"), _UNIT, "A", more=True)
-    ] = None  # fmt: skip
-    tapped_kva: Annotated[
-        float | None, Ask(KVA, "single-phase load on the tapped winding of a high-leg delta, beside the load",
-                          Message("On the tapped winding"), _UNIT, "kVA", more=True)
-    ] = None  # fmt: skip
-    growth: Annotated[float, Ask(_GROWTH, "share of growth on the load", Message("Growth"), _UNIT, shown=0,
-                                 more=True)] = 0.0  # fmt: skip
-    phases: Annotated[int, Ask(one_number(1, _THREE_PHASE), "1 or 3", Message("Phases"), _UNIT, shown=3)] = 3
-    primary_v: Annotated[float, Ask(VOLTS, "line to line", Message("Primary"), _UNIT, "V")]
-    secondary_v: Annotated[float, Ask(VOLTS, "line to line; 240 for 120/240 V", Message("Secondary"), _UNIT, "V")]
-    connection: Annotated[
-        str,
-        Ask(one_word(*_CONNECTIONS), "Dyn (default), Dd, Yyn, Yd, high-leg; single-phase: 2-wire, 3-wire (default)",
-            Message("Connection"), _UNIT),
-    ] = ""  # fmt: skip
-    protection: Annotated[
-        str,
-        Ask(one_word(PRIMARY_ONLY, BOTH), "devices on the primary alone, or on both sides", Message("Devices"), _GUARD,
-            shown=BOTH, titles=_METHODS, family="nec"),
-    ] = BOTH  # fmt: skip
-    motor_control: Annotated[
-        str, Ask(one_word("no", "yes"), "a control transformer in a motor's starter, primary device alone: 430.72(C)",
-                 Message("Motor control"), _GUARD, shown="no", more=True, titles=_YES, family="nec")
-    ] = "no"  # fmt: skip
-    primary_device_a: Annotated[
-        float | None, Ask(AMPS, "a lawful one in place of the usual", Message("Primary device"), _GUARD, "A")
-    ] = None
-    secondary_device_a: Annotated[
-        float | None, Ask(AMPS, "the main at the end of the secondary", Message("Secondary main"), _GUARD, "A")
-    ] = None
-    secondary_length: Annotated[
-        tuple[str, float] | None,
-        Ask(TYPED_LENGTH, "of the secondary conductors to their main", Message("Secondary length"), CIRCUIT,
-            hint="length"),
-    ] = None  # fmt: skip
-    secondary_place: Annotated[
-        str, Ask(one_word(*PLACES), "where they are, for the rule that lets them be long", Message("They are"), CIRCUIT,
-                 shown=INDOORS, more=True, family="nec")
-    ] = INDOORS  # fmt: skip
-    feeder_device_a: Annotated[
-        float | None, Ask(AMPS, "of the feeder that it is tapped from", Message("Feeder's device"), CIRCUIT, "A",
-                          more=True, family="nec")
-    ] = None  # fmt: skip
-    impedance_percent: Annotated[float | None, Ask(_PERCENT, "of its plate", Message("Impedance"), _INSIDE, "%")] = None
-    x_over_r: Annotated[
-        float, Ask(_RATIO, "its X over R; 3 is usual of small dry units", Message("X over R"), _INSIDE, shown=3,
-                   more=True)
-    ] = USUAL_X_OVER_R  # fmt: skip
-    power_factor: Annotated[
-        float, Ask(PART, "of its load, lagging", Message("Power factor"), _INSIDE, shown="0.9", more=True)
-    ] = 0.9
-    source_ka: Annotated[
-        float | None, Ask(number(0, 300, "kA"), "short circuit at its primary; infinite where not given",
-                          Message("Short circuit before it"), _INSIDE, "kA", more=True)
-    ] = None  # fmt: skip
-    build: Annotated[
-        str, Ask(one_word("dry", "oil"), "dry, or oil-filled: for its usual inrush", Message("Kind"), _INSIDE,
-                 shown="dry", more=True, titles=_BUILDS)
-    ] = "dry"  # fmt: skip
-    curve: Annotated[
-        str, Ask(one_word("B", "C", "D"), "type of the primary's breaker", Message("Breaker type"), _GUARD,
-                 shown="D", family="iec")
-    ] = "D"  # fmt: skip
-    inrush_multiple: Annotated[
-        float | None, Ask(number(0, 40), "switching-on current over the rated one; usual 12 dry, 10 oil",
-                          Message("Inrush"), _INSIDE, "×", shown=12, more=True)
-    ] = None  # fmt: skip
-    inrush_s: Annotated[
-        float, Ask(number(0, 10, "s"), "for so long; 0.1 s is usual", Message("Inrush time"), _INSIDE, "s", shown=0.1,
-                   more=True)
-    ] = 0.1  # fmt: skip
-    taps: Annotated[
-        tuple[float, ...], Ask(_TAP_LIST, "its taps, per cent of the winding's volts: [5, 2.5, 0, -2.5]",
-                               Message("Taps"), _TAPS, "%", more=True, shown=[])
-    ] = ()  # fmt: skip
-    taps_on: Annotated[
-        str, Ask(one_word("primary", "secondary"), "which winding has them", Message("Taps on"), _TAPS, shown="primary",
-                 more=True)
-    ] = "primary"  # fmt: skip
-    source_v: Annotated[
-        float | None, Ask(VOLTS, "measured at its primary", Message("Measured volts"), _TAPS, "V", more=True)
-    ] = None
-    wanted_v: Annotated[
-        float | None, Ask(VOLTS, "wanted at its secondary; its own where not given", Message("Wanted volts"), _TAPS,
-                          "V", more=True)
-    ] = None  # fmt: skip
+    kva: float | None = declared(KVA, "its rating; or give the load", "Rating", _UNIT, "kVA")
+    load_kva: float | None = declared(KVA, "the load behind it, for the next trade size", "Load", _UNIT, "kVA")
+    leg_a: float | None = declared(
+        AMPS, "of its most loaded leg, where the legs are uneven", "Most loaded leg", _UNIT, "A", more=True
+    )
+    neutral_a: float | None = declared(
+        AMPS_OR_NONE,
+        "greatest unbalanced load of its secondary; as a line where not given",
+        "Neutral load",
+        _UNIT,
+        "A",
+        more=True,
+    )
+    tapped_kva: float | None = declared(
+        KVA,
+        "single-phase load on the tapped winding of a high-leg delta, beside the load",
+        "On the tapped winding",
+        _UNIT,
+        "kVA",
+        more=True,
+    )
+    growth: float = declared(_GROWTH, "share of growth on the load", "Growth", _UNIT, shown=0, more=True, default=0.0)
+    phases: int = declared(one_number(1, _THREE_PHASE), "1 or 3", "Phases", _UNIT, shown=3)
+    primary_v: float = declared(VOLTS, "line to line", "Primary", _UNIT, "V", required=True)
+    secondary_v: float = declared(VOLTS, "line to line; 240 for 120/240 V", "Secondary", _UNIT, "V", required=True)
+    connection: str = declared(
+        one_word(*_CONNECTIONS),
+        "Dyn (default), Dd, Yyn, Yd, high-leg; single-phase: 2-wire, 3-wire (default)",
+        "Connection",
+        _UNIT,
+        default="",
+    )
+    protection: str = declared(
+        one_word(PRIMARY_ONLY, BOTH),
+        "devices on the primary alone, or on both sides",
+        "Devices",
+        _GUARD,
+        shown=BOTH,
+        titles=_METHODS,
+        family="nec",
+    )
+    motor_control: str = declared(
+        one_word("no", "yes"),
+        "a control transformer in a motor's starter, primary device alone: 430.72(C)",
+        "Motor control",
+        _GUARD,
+        shown="no",
+        more=True,
+        titles=_YES,
+        family="nec",
+    )
+    primary_device_a: float | None = declared(AMPS, "a lawful one in place of the usual", "Primary device", _GUARD, "A")
+    secondary_device_a: float | None = declared(
+        AMPS, "the main at the end of the secondary", "Secondary main", _GUARD, "A"
+    )
+    secondary_length: tuple[str, float] | None = declared(
+        TYPED_LENGTH, "of the secondary conductors to their main", "Secondary length", CIRCUIT, hint="length"
+    )
+    secondary_place: str = declared(
+        one_word(*PLACES),
+        "where they are, for the rule that lets them be long",
+        "They are",
+        CIRCUIT,
+        shown=INDOORS,
+        more=True,
+        family="nec",
+    )
+    feeder_device_a: float | None = declared(
+        AMPS, "of the feeder that it is tapped from", "Feeder's device", CIRCUIT, "A", more=True, family="nec"
+    )
+    impedance_percent: float | None = declared(_PERCENT, "of its plate", "Impedance", _INSIDE, "%")
+    x_over_r: float = declared(
+        _RATIO,
+        "its X over R; 3 is usual of small dry units",
+        "X over R",
+        _INSIDE,
+        shown=3,
+        more=True,
+        default=USUAL_X_OVER_R,
+    )
+    power_factor: float = declared(
+        PART, "of its load, lagging", "Power factor", _INSIDE, shown="0.9", more=True, default=0.9
+    )
+    source_ka: float | None = declared(
+        number(0, 300, "kA"),
+        "short circuit at its primary; infinite where not given",
+        "Short circuit before it",
+        _INSIDE,
+        "kA",
+        more=True,
+    )
+    build: str = declared(
+        one_word("dry", "oil"),
+        "dry, or oil-filled: for its usual inrush",
+        "Kind",
+        _INSIDE,
+        shown="dry",
+        more=True,
+        titles=_BUILDS,
+    )
+    curve: str = declared(
+        one_word("B", "C", "D"), "type of the primary's breaker", "Breaker type", _GUARD, shown="D", family="iec"
+    )
+    inrush_multiple: float | None = declared(
+        number(0, 40),
+        "switching-on current over the rated one; usual 12 dry, 10 oil",
+        "Inrush",
+        _INSIDE,
+        "×",
+        shown=12,
+        more=True,
+        default=None,
+    )
+    inrush_s: float = declared(
+        number(0, 10, "s"), "for so long; 0.1 s is usual", "Inrush time", _INSIDE, "s", shown=0.1, more=True
+    )
+    taps: tuple[float, ...] = declared(
+        _TAP_LIST,
+        "its taps, per cent of the winding's volts: [5, 2.5, 0, -2.5]",
+        "Taps",
+        _TAPS,
+        "%",
+        more=True,
+        shown=[],
+        default=(),
+    )
+    taps_on: str = declared(
+        one_word("primary", "secondary"), "which winding has them", "Taps on", _TAPS, shown="primary", more=True
+    )
+    source_v: float | None = declared(VOLTS, "measured at its primary", "Measured volts", _TAPS, "V", more=True)
+    wanted_v: float | None = declared(
+        VOLTS, "wanted at its secondary; its own where not given", "Wanted volts", _TAPS, "V", more=True
+    )
 
     def joined(self) -> str:
         """Return its connection, the usual one where none is given. Raises InputError where it does not fit."""

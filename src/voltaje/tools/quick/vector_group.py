@@ -4,21 +4,20 @@ from __future__ import annotations
 
 import cmath
 import math
-from typing import Annotated, Any
-
-from pydantic import Field
+from typing import Any
 
 from voltaje.design.windings import groups
 from voltaje.design.windings.groups import HIGH, LOW, Lines, Windings, group_of, named, namings
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
+from voltaje.inputs.declare import declared, many
+from voltaje.inputs.shapes import TEXT, Shape, number
 from voltaje.message import Figure, Message
-from voltaje.path.fields import TEXT, Shape, number
 from voltaje.physics.windings import Coil, Contradiction, Wound, three_phase, wound
 from voltaje.quantity import read_plain, read_volts
 from voltaje.sheet import Sheet
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask, Asked, Items
+from voltaje.tools.asking import Asked
 from voltaje.tools.paralleling import Paralleled, may, pair_of, said_of
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
@@ -90,44 +89,36 @@ _NAMED = Shape(_lines, {"type": "object"})
 class CoilItem(Asked):
     """A coil."""
 
-    id: Annotated[str, Ask(TEXT, "its name", Message("Name"))]
-    core: Annotated[str, Ask(TEXT, "the core it stands on", Message("Core"))]
-    turns: Annotated[float, Ask(number(0, 1e6), "or rated volts: ratios matter", Message("Turns"))]
-    start: Annotated[str, Ask(TEXT, "terminal at its marked end", Message("Marked end")), Field(alias="from")]
-    end: Annotated[str, Ask(TEXT, "its other terminal", Message("Other end")), Field(alias="to")]
+    id: str = declared(TEXT, "its name", "Name", required=True)
+    core: str = declared(TEXT, "the core it stands on", "Core", required=True)
+    turns: float = declared(number(0, 1e6), "or rated volts: ratios matter", "Turns", required=True)
+    start: str = declared(TEXT, "terminal at its marked end", "Marked end", key="from", required=True)
+    end: str = declared(TEXT, "its other terminal", "Other end", key="to", required=True)
 
 
 class VectorAsked(Paralleled):
     """What a vector group is asked by: its name, or coils and joints."""
 
-    group: Annotated[
-        str | None, Ask(TEXT, "to begin from: Dyn11, Yy0, Yz11", Message("Group"), _GROUP)
-    ] = None  # fmt: skip
-    joints: Annotated[
-        list[tuple[str, str]] | None,
-        Ask(_PAIRS, "terminals that are joined; those of the group where not given; none", Message("Joints"), _COILS),
-    ] = None  # fmt: skip
-    turned: Annotated[
-        list[str] | None, Ask(_NAMES, "coils that are turned round, by mistake or by will", Message("Turned round"),
-                              _COILS)
-    ] = None  # fmt: skip
-    coils: Annotated[
-        list[CoilItem] | None,
-        Field(max_length=_MOST_COILS),
-        Items(Message("Coils of your own"), Message("coil"), least=0),
-    ] = None
-    sources: Annotated[
-        dict[str, complex] | None, Ask(_HELD, "volts and degrees that terminals are held at; a symmetrical supply on "
-                                       "the high lines where not given", Message("Fed at"), _FEED)
-    ] = None  # fmt: skip
-    lines: Annotated[
-        dict[str, Lines] | None, Ask(_NAMED, "line terminals in phase order; A B C and a b c where not given")
-    ] = None  # fmt: skip
-    ask: Annotated[
-        list[tuple[str, str]] | None, Ask(_PAIRS, "terminals between which volts are asked: a-n; A-a",
-                                          Message("Volts from to"),
-                                          _FEED)
-    ] = None  # fmt: skip
+    group: str | None = declared(TEXT, "to begin from: Dyn11, Yy0, Yz11", "Group", _GROUP)
+    joints: list[tuple[str, str]] | None = declared(
+        _PAIRS, "terminals that are joined; those of the group where not given; none", "Joints", _COILS
+    )
+    turned: list[str] | None = declared(
+        _NAMES, "coils that are turned round, by mistake or by will", "Turned round", _COILS
+    )
+    coils: list[CoilItem] | None = many(
+        CoilItem, Message("Coils of your own"), Message("coil"), least=0, most=_MOST_COILS
+    )
+    sources: dict[str, complex] | None = declared(
+        _HELD,
+        "volts and degrees that terminals are held at; a symmetrical supply on the high lines where not given",
+        "Fed at",
+        _FEED,
+    )
+    lines: dict[str, Lines] | None = declared(_NAMED, "line terminals in phase order; A B C and a b c where not given")
+    ask: list[tuple[str, str]] | None = declared(
+        _PAIRS, "terminals between which volts are asked: a-n; A-a", "Volts from to", _FEED
+    )
 
 
 def solve(asked: VectorAsked) -> Answered:

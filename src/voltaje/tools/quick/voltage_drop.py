@@ -3,24 +3,22 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated, NamedTuple
-
-from pydantic import Field
+from typing import NamedTuple
 
 from voltaje.books.answers import Choice, DropLimit, Run
 from voltaje.books.questions import Book
 from voltaje.errors import InputError, NoLawfulAnswer, NotCovered, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
+from voltaje.inputs.declare import declared, many
+from voltaje.inputs.shapes import AMPS, NAMEPLATE, PART, SIZE, VOLTS, number, one_number, one_word
+from voltaje.inputs.shapes import TEXT as _TEXT
 from voltaje.message import Figure, Message
-from voltaje.path.fields import NAMEPLATE, SIZE, number, one_number, one_word
-from voltaje.path.fields import TEXT as _TEXT
 from voltaje.quantity import Rating, length_in
 from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
-from voltaje.tools.amounts import AMPS, PART, VOLTS
 from voltaje.tools.answer import Json
-from voltaje.tools.asking import Ask, Asked, Items
+from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import CIRCUIT, MATERIAL, MATERIALS, SURROUNDINGS, TYPED_LENGTH, OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -46,35 +44,34 @@ _LONGEST = Formula("length * (limit - others) / own")
 class SegmentItem(Asked):
     """A segment, with what leaves at its end."""
 
-    length: Annotated[tuple[str, float], Ask(TYPED_LENGTH, "one way", Message("Length"), hint="length")]
-    load: Annotated[Rating | None, Ask(NAMEPLATE, "what leaves at its end: A, VA, W", Message("Load at its end"))] = (
-        None
+    length: tuple[str, float] = declared(TYPED_LENGTH, "one way", "Length", hint="length", required=True)
+    load: Rating | None = declared(NAMEPLATE, "what leaves at its end: A, VA, W", "Load at its end")
+    size: str | None = declared(SIZE, "of its conductors; the smallest that holds the limit where not given", "Size")
+    power_factor: float = declared(PART, "lagging", "Power factor", shown=1, more=True, default=1.0)
+    amps: float | None = declared(
+        AMPS,
+        "its own current, a demand or a device, in place of all that leaves beyond",
+        "Its own current",
+        hint="A",
+        more=True,
     )
-    size: Annotated[
-        str | None, Ask(SIZE, "of its conductors; the smallest that holds the limit where not given", Message("Size"))
-    ] = None
-    power_factor: Annotated[float, Ask(PART, "lagging", Message("Power factor"), shown=1, more=True)] = 1.0
-    amps: Annotated[
-        float | None, Ask(AMPS, "its own current, a demand or a device, in place of all that leaves beyond",
-                          Message("Its own current"), hint="A", more=True)
-    ] = None  # fmt: skip
-    material: Annotated[
-        str | None, Ask(MATERIAL, "where it differs", Message("Metal"), choices="material", titles=MATERIALS, more=True)
-    ] = None
-    cable: Annotated[
-        str, Ask(one_word("singles", "multicore", "armoured"), "where it differs", Message("Cable"), more=True,
-                 choices="cable", family="iec")
-    ] = ""  # fmt: skip
-    method: Annotated[
-        str, Ask(one_word(*_METHODS), "how it is reckoned; by the book where not given", Message("Reckoned by"),
-                 more=True)
-    ] = ""  # fmt: skip
-    mv_per_a_m: Annotated[
-        float | None, Ask(number(0, 1000), "entered, of the whole circuit", Message("mV/A/m entered"), more=True)
-    ] = None
-    ohm_per_km: Annotated[
-        float | None, Ask(number(0, 1000), "entered, of one conductor", Message("Ω/km entered"), more=True)
-    ] = None
+    material: str | None = declared(
+        MATERIAL, "where it differs", "Metal", choices="material", titles=MATERIALS, more=True
+    )
+    cable: str = declared(
+        one_word("singles", "multicore", "armoured"),
+        "where it differs",
+        "Cable",
+        more=True,
+        choices="cable",
+        family="iec",
+        default="",
+    )
+    method: str = declared(
+        one_word(*_METHODS), "how it is reckoned; by the book where not given", "Reckoned by", more=True, default=""
+    )
+    mv_per_a_m: float | None = declared(number(0, 1000), "entered, of the whole circuit", "mV/A/m entered", more=True)
+    ohm_per_km: float | None = declared(number(0, 1000), "entered, of one conductor", "Ω/km entered", more=True)
 
     @property
     def entered(self) -> bool:
@@ -85,45 +82,61 @@ class SegmentItem(Asked):
 class DropAsked(OfABook):
     """What a voltage drop is asked by."""
 
-    volts: Annotated[float, Ask(VOLTS, "nominal: line to line on three phase", Message("Volts"), _SUPPLY, "V")]
-    phases: Annotated[int, Ask(one_number(1, 3), "1 or 3", Message("Phases"), _SUPPLY, shown=1)] = 1
-    limit_percent: Annotated[
-        float | None, Ask(number(0, 50, "%"), "the book's where not given", Message("Limit"), _SUPPLY, "%")
-    ] = None
-    reach: Annotated[
-        str, Ask(one_word("branch", "feeder and branch"), "what the segments are, for the book's limit",
-                 Message("They are a"), _SUPPLY, shown="branch", more=True, family="nec")
-    ] = "branch"  # fmt: skip
-    use: Annotated[
-        str, Ask(one_word("lighting", "other"), "for the limit", Message("Use"), _SUPPLY, shown="other", family="iec")
-    ] = "other"
-    supply: Annotated[
-        str, Ask(one_word("public", "private"), "for the limit", Message("Supply"), _SUPPLY, shown="public", more=True,
-                 family="iec")
-    ] = "public"  # fmt: skip
-    material: Annotated[
-        str, Ask(MATERIAL, "of the conductors", Message("Metal"), CIRCUIT, shown="Cu", choices="material",
-                 titles=MATERIALS)
-    ] = "Cu"  # fmt: skip
-    insulation: Annotated[
-        str, Ask(_TEXT, "as in run", Message("Insulation"), SURROUNDINGS, more=True, choices="insulation",
-                 by_family={"nec": "THWN-2", "iec": "PVC 70"})
-    ] = ""  # fmt: skip
-    cable: Annotated[
-        str, Ask(one_word("singles", "multicore", "armoured"), "as in run", Message("Cable"), SURROUNDINGS, more=True,
-                 choices="cable", family="iec", by_family={"iec": "multicore"})
-    ] = ""  # fmt: skip
-    arrangement: Annotated[
-        str, Ask(_TEXT, "as in run", Message("Arrangement"), SURROUNDINGS, more=True, choices="arrangement",
-                 family="iec")
-    ] = ""  # fmt: skip
-    raceway: Annotated[
-        str, Ask(_TEXT, "as in run", Message("Raceway"), SURROUNDINGS, more=True, choices="raceway", family="nec",
-                 by_family={"nec": "PVC 40"})
-    ] = ""  # fmt: skip
-    segments: Annotated[
-        list[SegmentItem], Field(min_length=1, max_length=_MOST), Items(_SEGMENTS, Message("segment"))
-    ]  # fmt: skip
+    volts: float = declared(VOLTS, "nominal: line to line on three phase", "Volts", _SUPPLY, "V", required=True)
+    phases: int = declared(one_number(1, 3), "1 or 3", "Phases", _SUPPLY, shown=1)
+    limit_percent: float | None = declared(number(0, 50, "%"), "the book's where not given", "Limit", _SUPPLY, "%")
+    reach: str = declared(
+        one_word("branch", "feeder and branch"),
+        "what the segments are, for the book's limit",
+        "They are a",
+        _SUPPLY,
+        shown="branch",
+        more=True,
+        family="nec",
+    )
+    use: str = declared(one_word("lighting", "other"), "for the limit", "Use", _SUPPLY, shown="other", family="iec")
+    supply: str = declared(
+        one_word("public", "private"), "for the limit", "Supply", _SUPPLY, shown="public", more=True, family="iec"
+    )
+    material: str = declared(
+        MATERIAL, "of the conductors", "Metal", CIRCUIT, shown="Cu", choices="material", titles=MATERIALS
+    )
+    insulation: str = declared(
+        _TEXT,
+        "as in run",
+        "Insulation",
+        SURROUNDINGS,
+        more=True,
+        choices="insulation",
+        by_family={"nec": "THWN-2", "iec": "PVC 70"},
+        default="",
+    )
+    cable: str = declared(
+        one_word("singles", "multicore", "armoured"),
+        "as in run",
+        "Cable",
+        SURROUNDINGS,
+        more=True,
+        choices="cable",
+        family="iec",
+        by_family={"iec": "multicore"},
+        default="",
+    )
+    arrangement: str = declared(
+        _TEXT, "as in run", "Arrangement", SURROUNDINGS, more=True, choices="arrangement", family="iec", default=""
+    )
+    raceway: str = declared(
+        _TEXT,
+        "as in run",
+        "Raceway",
+        SURROUNDINGS,
+        more=True,
+        choices="raceway",
+        family="nec",
+        by_family={"nec": "PVC 40"},
+        default="",
+    )
+    segments: list[SegmentItem] = many(SegmentItem, _SEGMENTS, Message("segment"), most=_MOST, required=True)
 
     def run(self, item: SegmentItem, amps: float) -> Run:
         """Return the run of a segment that carries so much [A]."""

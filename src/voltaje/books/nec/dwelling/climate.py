@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from voltaje.books.nec.dwelling.house import DemandLine, Heating, HeatingKind, House
+from voltaje.books.nec.dwelling.house import DemandLine, Heating, House
 from voltaje.books.nec.edition import Edition
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.house import HeatingKind
 from voltaje.sheet import Citation, Sheet
 
 SUM = Formula("sum(parts)")

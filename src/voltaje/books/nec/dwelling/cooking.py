@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from voltaje.books.nec.dwelling.house import Cooking, CookingKind, DemandLine
+from voltaje.books.nec.dwelling.house import Cooking, DemandLine
 from voltaje.books.nec.edition import Edition
 from voltaje.books.tables import cell_formula, number
 from voltaje.errors import OutsideTable
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.house import CookingKind
 from voltaje.rounding import HalfReading, major_fractions
 from voltaje.sheet import Sheet
 

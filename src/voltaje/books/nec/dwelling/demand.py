@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from enum import StrEnum
 
 from voltaje.books.nec.dwelling.climate import Motor
 from voltaje.books.nec.dwelling.cooking import CookingWay
@@ -11,6 +10,7 @@ from voltaje.books.nec.dwelling.house import Appliance, DemandLine, House, Load,
 from voltaje.books.nec.edition import Edition
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.house import Method
 from voltaje.sheet import Sheet
 
 LIGHTING = Formula("area * unit_load")
@@ -18,14 +18,6 @@ CIRCUITS = Formula("circuits * each")
 SUM = Formula("sum(parts)")
 
 IN_FULL = 100.0
-
-
-class Method(StrEnum):
-    """The ways to reckon a dwelling: any, a new one with one service, one that stands and gets more load."""
-
-    STANDARD = "standard"
-    OPTIONAL = "optional"
-    EXISTING = "existing"
 
 
 _TOTALS = {Method.STANDARD: "total", Method.OPTIONAL: "optional", Method.EXISTING: "existing"}

@@ -6,13 +6,14 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from voltaje.books.nec.dwelling.demand import CIRCUITS
-from voltaje.books.nec.dwelling.house import Heating, HeatingKind, House, Load, Occupancy
+from voltaje.books.nec.dwelling.house import Heating, House, Load
 from voltaje.books.nec.dwelling.standard import standard_demand
 from voltaje.books.nec.edition import Edition
 from voltaje.books.tables import number
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.board import DwellingsMethod
+from voltaje.path.house import HeatingKind, Occupancy
 from voltaje.sheet import Sheet
 
 UNIT = Formula("lighting + sum(circuits) + sum(loads) + max(heating, cooling)")

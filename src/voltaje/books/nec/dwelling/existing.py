@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from voltaje.books.nec.dwelling.climate import existing_climate, many_units
-from voltaje.books.nec.dwelling.demand import SUM, Demand, Method, Work, closed, take_climate_workings
+from voltaje.books.nec.dwelling.demand import SUM, Demand, Work, closed, take_climate_workings
 from voltaje.books.nec.dwelling.house import House
 from voltaje.books.nec.dwelling.optional import connect, general_loads, pooled
 from voltaje.books.nec.edition import Edition
 from voltaje.message import Message
+from voltaje.path.house import Method
 from voltaje.sheet import Sheet
 
 

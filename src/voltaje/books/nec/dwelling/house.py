@@ -3,44 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
 
 from voltaje.message import Message
+from voltaje.path.house import CookingKind, HeatingKind, Occupancy, Terminals
 from voltaje.rounding import HalfReading
 from voltaje.sheet import Citation, Step
 from voltaje.systems import System
-
-
-class Occupancy(StrEnum):
-    """A house with a service of its own, or one dwelling unit of a larger building on a feeder."""
-
-    ONE_FAMILY = "one-family"
-    UNIT = "unit"
-
-
-class CookingKind(StrEnum):
-    """Household cooking equipment."""
-
-    RANGE = "range"
-    COOKTOP = "cooktop"
-    OVEN = "oven"
-
-
-class HeatingKind(StrEnum):
-    """Electric space heating."""
-
-    RESISTANCE = "resistance"
-    HEAT_PUMP = "heat_pump"
-    SUPPLEMENT = "heat_pump_supplement"
-    THERMAL_STORAGE = "thermal_storage"
-
-
-class Terminals(StrEnum):
-    """What the terminals of the service equipment are marked for."""
-
-    MARKED_75 = "75"
-    MARKED_60 = "60"
-    UNMARKED = "unmarked"
 
 
 @dataclass(frozen=True)

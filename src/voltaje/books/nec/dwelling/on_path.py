@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 from voltaje.books.answers import DwellingDemand
-from voltaje.books.nec.dwelling.demand import Method
-from voltaje.books.nec.dwelling.house_input import read_house
 from voltaje.books.nec.dwelling.solution import HouseSolution, solve_house
+from voltaje.books.nec.dwelling.taken import house_of
 from voltaje.books.nec.edition import Edition
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.message import Message
+from voltaje.path.house import HouseSpec, Method
 from voltaje.sheet import Sheet
-from voltaje.systems import DWELLING_SYSTEMS, System
+from voltaje.systems import DWELLING_SYSTEMS, SYSTEMS, System
 
 _PAIR = 2
 
@@ -25,20 +24,21 @@ class NecDwellings:
 
     edition: Edition
 
-    def on_path(self, raw: dict[str, Any], system: System, legs: tuple[str, ...], sheet: Sheet) -> DwellingDemand:
+    def on_path(self, spec: HouseSpec, system: System, legs: tuple[str, ...], sheet: Sheet) -> DwellingDemand:
         """Return what a dwelling draws by its own sheet."""
-        return dwelling_on_path(raw, self.edition.name, system, legs, sheet)
+        return dwelling_on_path(spec, self.edition, system, legs, sheet)
 
 
 def dwelling_on_path(
-    raw: dict[str, Any], book: str, system: System, legs: tuple[str, ...], sheet: Sheet
+    spec: HouseSpec, edition: Edition, system: System, legs: tuple[str, ...], sheet: Sheet
 ) -> DwellingDemand:
     """Return what a dwelling draws where it hangs; book and system come from the path.
 
     Source: NEC Article 220 Parts III and IV; 220.61.
     Raises: InputError at a field of the dwelling, or at "" for a supply that its sheet is not for.
     """
-    house, method, edition = read_house({**raw, "book": book, "system": _system(system, legs)})
+    method = spec.method
+    house = house_of(spec, edition, SYSTEMS[_system(system, legs)])
     found = solve_house(house, method, edition, record=sheet.on)
     sheet.take(found.demand.sheet.steps)
     demand, service = found.demand, found.service

@@ -6,7 +6,6 @@ from voltaje.books.nec.dwelling.climate import optional_climate
 from voltaje.books.nec.dwelling.demand import (
     SUM,
     Demand,
-    Method,
     Work,
     appliance_parts,
     closed,
@@ -19,6 +18,7 @@ from voltaje.books.nec.dwelling.house import DemandLine, House, Load, Part
 from voltaje.books.nec.edition import Edition
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.house import Method
 from voltaje.sheet import Sheet
 
 FIRST_AND_REST = Formula("first + (load - first) * percent / 100")

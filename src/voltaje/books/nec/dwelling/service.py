@@ -11,9 +11,8 @@ from voltaje.books.nec.conductors import (
     ordinary_pair,
     terminal_column,
 )
-from voltaje.books.nec.dwelling.demand import Demand, Method
-from voltaje.books.nec.dwelling.house import House, Occupancy
-from voltaje.books.nec.dwelling.house_input import MATERIALS
+from voltaje.books.nec.dwelling.demand import Demand
+from voltaje.books.nec.dwelling.house import House
 from voltaje.books.nec.dwelling.neutral import Neutral, dwelling_neutral
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.grounding import (
@@ -26,6 +25,7 @@ from voltaje.books.nec.grounding import (
 from voltaje.books.nec.overcurrent import next_rating
 from voltaje.formula import Formula
 from voltaje.message import Message
+from voltaje.path.house import MATERIALS, Method, Occupancy
 from voltaje.sheet import Citation, Sheet, off
 
 CURRENT = Formula("demand / volts")

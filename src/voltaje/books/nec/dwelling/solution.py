@@ -5,15 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from voltaje.books.nec.dwelling.climate import heating_selections
-from voltaje.books.nec.dwelling.demand import Demand, Method
+from voltaje.books.nec.dwelling.demand import Demand
 from voltaje.books.nec.dwelling.existing import existing_demand
-from voltaje.books.nec.dwelling.house import HeatingKind, House
+from voltaje.books.nec.dwelling.house import House
 from voltaje.books.nec.dwelling.optional import optional_demand
 from voltaje.books.nec.dwelling.service import Service, size_service
 from voltaje.books.nec.dwelling.standard import standard_demand
 from voltaje.books.nec.edition import Edition
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
+from voltaje.path.house import HeatingKind, Method
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,6 @@ from voltaje.books.nec.dwelling.demand import (
     IN_FULL,
     SUM,
     Demand,
-    Method,
     Work,
     appliance_motors,
     appliance_parts,
@@ -25,6 +24,7 @@ from voltaje.books.nec.edition import Edition
 from voltaje.books.tables import cell_formula, number
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.house import Method
 from voltaje.sheet import Sheet
 
 SHARE = Formula("load * percent / 100")

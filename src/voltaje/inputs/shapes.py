@@ -1,20 +1,19 @@
-"""How a field of the open file is declared: once, where its value lies in the model.
+"""What a value is: how it is read (grammar, unit, range), what of JSON it may be. Every amount is judged here.
 
-A declaration says the key, how it is read (grammar, unit, range), what it means, where it matters, its default. The
-reader, the JSON Schema, the table in docs/format.md, the columns of CSV and the workbench's fields are made from it.
+A shape takes what was given, by a person or by a file, and the unit of a length without one; it raises InputError with
+no field, which whoever asked fills in.
 """
 
 from __future__ import annotations
 
-import dataclasses
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import lru_cache
-from typing import Any, TypeVar
+from typing import Any
 
 from voltaje.errors import InputError, UnknownName
-from voltaje.limits import MOST_AMPS, MOST_NAME, MOST_VA, MOST_VOLTS
+from voltaje.limits import MOST_AMPS, MOST_HP, MOST_NAME, MOST_VA, MOST_VOLTS
 from voltaje.message import Message
 from voltaje.quantity import (
     length_in,
@@ -32,13 +31,10 @@ from voltaje.quantity import (
     read_volts,
     require_between,
 )
-from voltaje.reader import Reader
 from voltaje.systems import SYSTEMS, find_system
 
 Json = dict[str, Any]
-T = TypeVar("T")
 
-_METADATA = "declared"
 _TYPED: Json = {"type": ["string", "number"]}
 
 
@@ -55,115 +51,9 @@ class Shape:
     typed: bool = False
     edges: tuple[Any, Any] | None = None
 
-
-@dataclass(frozen=True)
-class Declared:
-    """A field of the open file.
-
-    attribute: where the model keeps it; label: what it is called on a screen, "" where it is not set there
-    link: of the chain on which it is set; family: nec or iec where it matters to one alone
-    kinds: of loads that it is for, none: for all; choices: a question to the book by this key
-    hint: its unit, or what holds where nothing is chosen; column: whether it is one of CSV
-    """
-
-    key: str
-    attribute: str
-    shape: Shape
-    meaning: str
-    label: str
-    link: str
-    family: str
-    hint: str
-    choices: str
-    kinds: tuple[str, ...]
-    required: bool
-    column: bool
-    default: Any
-
-
-def declared(
-    key: str,
-    shape: Shape,
-    meaning: str,
-    *,
-    default: Any = None,
-    label: str = "",
-    link: str = "",
-    family: str = "",
-    hint: str = "",
-    choices: str = "",
-    kinds: tuple[str, ...] = (),
-    required: bool = False,
-    column: bool = False,
-    shown: Any = None,
-) -> Any:
-    """Return a dataclass field that is a field of the open file.
-
-    default: of the model; shown: what the schema says is taken where nothing is given
-    """
-    spec = {
-        "key": key, "shape": shape, "meaning": meaning, "label": label, "link": link, "family": family, "hint": hint,
-        "choices": choices, "kinds": kinds, "required": required, "column": column, "default": shown,
-    }  # fmt: skip
-    if required:
-        return dataclasses.field(metadata={_METADATA: spec})
-    return dataclasses.field(default=default, metadata={_METADATA: spec})
-
-
-@lru_cache
-def fields_of(model: type) -> tuple[Declared, ...]:
-    """Return the declared fields of a model, in the order of the file."""
-    return tuple(
-        Declared(attribute=each.name, **each.metadata[_METADATA])
-        for each in dataclasses.fields(model)
-        if _METADATA in each.metadata
-    )
-
-
-@lru_cache
-def _defaults(model: type) -> dict[str, Any]:
-    return {each.name: each.default for each in dataclasses.fields(model)}
-
-
-def keys_of(model: type) -> tuple[str, ...]:
-    """Return the keys of a model's declared fields."""
-    return tuple(each.key for each in fields_of(model))
-
-
-def read_values(model: type, reader: Reader, unit: str, stand_ins: Mapping[str, Any] | None = None) -> dict[str, Any]:
-    """Return the values of a model's fields by attribute; errors are kept on the reader.
-
-    unit: of a length without one; stand_ins: what goes on in the place of a required value that is missing
-    """
-    found = {}
-    for each in fields_of(model):
-        if each.required:
-            stand_in = (stand_ins or {}).get(each.attribute)
-            found[each.attribute] = reader.required(each.key, _reading(each.shape, unit), stand_in)
-        elif reader.has(each.key):
-            found[each.attribute] = reader.value(each.key, _reading(each.shape, unit), _defaults(model)[each.attribute])
-    return found
-
-
-def _reading(shape: Shape, unit: str) -> Callable[[Any], Any]:
-    return lambda raw: shape.read(raw, unit)
-
-
-def properties_of(model: type) -> Json:
-    """Return a model's fields as properties of a JSON Schema."""
-    found = {}
-    for each in fields_of(model):
-        default = {} if each.default is None else {"default": each.default}
-        found[each.key] = {**each.shape.schema, "description": each.meaning, **default}
-    return found
-
-
-def required_of(model: type) -> list[str]:
-    """Return the keys that must be given."""
-    return [each.key for each in fields_of(model) if each.required]
-
-
-# Shapes
+    def read_plain(self, raw: Any) -> Any:
+        """Return what was given read, where it is no length. Raises InputError (field "")."""
+        return self.read(raw, "")
 
 
 def _plain(read: Callable[[Any], Any]) -> Callable[[Any, str], Any]:
@@ -177,9 +67,10 @@ def _text(raw: Any) -> str:
 
 
 def _flag(raw: Any) -> bool:
-    if not isinstance(raw, bool):
+    said = _YES_OR_NO.get(str(raw).strip().lower())
+    if said is None:
         raise InputError("", Message("must be true or false"))
-    return raw
+    return said == "yes"
 
 
 def _share(raw: Any) -> float:
@@ -207,6 +98,12 @@ def _area(raw: Any) -> float:
     return area
 
 
+def _typed_area(raw: Any) -> tuple[str, float]:
+    typed, area = read_area(raw)
+    require_between(area, 0, _MOST_FT2, "ft²", above=True)
+    return typed, area
+
+
 def _rating(raw: Any) -> Any:
     rating = read_rating(raw)
     if not rating.value > 0:
@@ -231,11 +128,16 @@ LEGS = ("L1", "L2", "L3")
 
 TEXT = Shape(_plain(_text), {"type": "string", "maxLength": MOST_NAME}, edges=("x" * MOST_NAME, "x" * (MOST_NAME + 1)))
 SIZE = Shape(_plain(lambda raw: read_size(_text(raw))), {"type": "string"})
+_YES_OR_NO = {
+    "yes": "yes", "true": "yes", "1": "yes", "on": "yes", "no": "no", "false": "no", "0": "no", "off": "no",
+}  # fmt: skip
 FLAG = Shape(_plain(_flag), {"type": "boolean"})
 SHARE = Shape(_plain(_share), {"type": ["number", "string", "boolean"]}, typed=True, edges=("100 %", "101 %"))
 LENGTH = Shape(_length, _TYPED, typed=True, edges=(f"{_MOST_M} m", f"{_MOST_M + 1} m"))
 TEMPERATURE = Shape(_plain(_temperature), _TYPED, typed=True, edges=(_HOTTEST_C, _HOTTEST_C + 1))
 AREA = Shape(_plain(_area), _TYPED, typed=True, edges=(_MOST_FT2, _MOST_FT2 + 1))
+TYPED_AREA = Shape(_plain(_typed_area), _TYPED, typed=True, edges=(_MOST_FT2, _MOST_FT2 + 1))
+RATING_OR_NONE = Shape(_plain(read_rating), _TYPED, typed=True, edges=(MOST_VA, MOST_VA + 1))
 RATING = Shape(_plain(_rating), _TYPED, typed=True, edges=(MOST_VA, MOST_VA + 1))
 NAMEPLATE = Shape(_plain(_nameplate), _TYPED, typed=True, edges=(f"{MOST_VA} VA", f"{MOST_VA + 1} VA"))
 SYSTEM = Shape(_plain(lambda raw: find_system(raw, "")), {"enum": list(SYSTEMS)})
@@ -287,9 +189,6 @@ def one_of(kinds: type[StrEnum]) -> Shape:
     return Shape(_plain(read), {"enum": [kind.value for kind in kinds]})
 
 
-_YES_OR_NO = {"true": "yes", "1": "yes", "on": "yes", "false": "no", "0": "no", "off": "no"}
-
-
 def one_word(*known: str) -> Shape:
     """Return the shape of one of a few words."""
 
@@ -316,3 +215,74 @@ VOLTS = number(0, MOST_VOLTS, "V", read_volts)
 _JUST_UNDER_NOTHING = -1e-9  # so that nothing at all may be entered too
 AMPS = number(0, MOST_AMPS, "A", read_amps)
 AMPS_OR_NONE = number(_JUST_UNDER_NOTHING, MOST_AMPS, "A", read_amps)  # none at all is an amount too
+
+
+# Ratings in a unit of their own, lists, words
+
+_MOST_K = MOST_VA / 1000
+
+
+def _in_unit(unit: str, base: str, scale: float) -> Callable[[Any], float]:
+    """Return the reader of a rating whose bare number is in a unit."""
+
+    def read(raw: Any) -> float:
+        text = raw
+        with suppress(InputError):
+            text = f"{read_plain(raw):.12g} {unit}"  # a number without a unit
+        rating = read_rating(text)
+        if rating.unit != base:
+            raise InputError("", Message("give it in {unit}", unit=unit))
+        return rating.value / scale
+
+    return read
+
+
+HP = number(0, MOST_HP, "hp", _in_unit("hp", "hp", 1))
+KW = number(0, _MOST_K, "kW", _in_unit("kW", "VA", 1000))
+KVA = number(0, _MOST_K, "kVA", _in_unit("kVA", "VA", 1000))
+PART = number(0, 1, read=read_share)
+KEEPS = number(0, 1)
+RISE = number(0, 200, "°C", read_temperature)
+FACTOR = number(0, 3)
+
+
+def several(one: Shape, most: int, least: int = 1, placed: bool = False) -> Shape:
+    """Return the shape of a list of amounts, so many at least and at most; typed with ; between them.
+
+    placed: whether an error says which of them is wrong
+    """
+
+    def read(raw: Any, unit: str) -> list[Any]:
+        given = [part for part in raw.split(";") if part.strip()] if isinstance(raw, str) else raw
+        given = [given] if isinstance(given, int | float) else given  # a single one, where a list is asked
+        if not isinstance(given, list) or not least <= len(given) <= most:
+            raise InputError("", Message("must be a list of at most {most}", most=most))
+        return [_item(one, f"[{at}]" if placed else "", each, unit) for at, each in enumerate(given)]
+
+    edges = ([one.edges[0]] * most, [one.edges[0]] * (most + 1)) if one.edges else None
+    return Shape(read, {"type": "array", "items": one.schema, "maxItems": most}, edges=edges)
+
+
+def _item(one: Shape, place: str, raw: Any, unit: str) -> Any:
+    try:
+        return one.read(raw, unit)
+    except InputError as error:
+        raise error.at(place) from None
+
+
+def one_of_words(known: Callable[[], tuple[str, ...]]) -> Shape:
+    """Return the shape of one of some words, said in any case and with any dashes."""
+
+    def read(raw: Any, _unit: str) -> str:
+        if isinstance(raw, str):
+            plain = _plainly(raw)
+            for word in known():
+                if _plainly(word) == plain:
+                    return word
+        raise InputError("", Message("must be one of: {known}", known=list(known())))
+
+    return Shape(read, {"type": "string"})
+
+
+def _plainly(word: str) -> str:
+    return " ".join(word.lower().replace("-", " ").replace("–", " ").replace("_", " ").split())
