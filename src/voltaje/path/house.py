@@ -71,6 +71,18 @@ class Terminals(StrEnum):
     UNMARKED = "unmarked"
 
 
+# What the choices are called.
+_COOKERS = {"range": Message("Range"), "cooktop": Message("Cooktop"), "oven": Message("Wall oven")}
+_HEATERS = {
+    "resistance": Message("Electric heat"), "heat_pump": Message("Heat pump"),
+    "heat_pump_supplement": Message("Heat-pump strip heat"), "thermal_storage": Message("Storage heater"),
+}  # fmt: skip
+_METALS = {"Cu": Message("copper"), "Al": Message("aluminum")}
+_MARKS = {"75": Message("marked 75 °C"), "unmarked": Message("not marked"), "60": Message("marked 60 °C")}
+_DWELLINGS = {"one-family": Message("one-family house"), "unit": Message("unit of a building")}
+_HALVES = {"counts": Message("counts (usual)"), "does not count": Message("does not (strict)")}
+
+
 @dataclass(frozen=True, kw_only=True)
 class ApplianceSpec:
     """An appliance: all but cooking, dryers, heating, cooling and chargers."""
@@ -91,9 +103,11 @@ class ApplianceSpec:
 class CookingSpec:
     """Household cooking units that are alike."""
 
-    kind: CookingKind = declared(one_of(CookingKind), "what it is", "Kind", shown="range", default=CookingKind.RANGE)
+    kind: CookingKind = declared(
+        one_of(CookingKind), "what it is", "Kind", shown="range", default=CookingKind.RANGE, titles=_COOKERS
+    )
     load: Rating = declared(RATING, "rating of one", "Rating of one", required=True)
-    count: int = declared(whole(1, _MOST_COUNT), "how many", "How many", shown=1)
+    count: int = declared(whole(1, _MOST_COUNT), "how many", "Quantity", shown=1)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -101,7 +115,7 @@ class HeatingSpec:
     """Electric space heating."""
 
     kind: HeatingKind = declared(
-        one_of(HeatingKind), "how it heats", "Kind", shown="resistance", default=HeatingKind.RESISTANCE
+        one_of(HeatingKind), "how it heats", "Kind", shown="resistance", default=HeatingKind.RESISTANCE, titles=_HEATERS
     )
     load: Rating = declared(RATING, "load in all", "Load in all", required=True)
     units: int = declared(
@@ -128,6 +142,7 @@ class HouseSpec:
     occupancy: Occupancy = declared(
         one_of(Occupancy), "a house with its own service, or one dwelling unit of a larger building on a feeder",
         "Occupancy", HOUSE, shown="one-family", default=Occupancy.ONE_FAMILY, more=True,
+        titles=_DWELLINGS,
     )  # fmt: skip
     floor_area: tuple[str, float] = declared(
         TYPED_AREA, 'outside dimensions: "2340 ft2", "217 m²"; a bare number is ft²', "Floor area", HOUSE, "ft²",
@@ -161,15 +176,16 @@ class HouseSpec:
         default=None,
     )  # fmt: skip
     conductor_material: str = declared(
-        one_word(*MATERIALS), "of the service", "Conductors", SERVICE, shown=MATERIALS[0]
+        one_word(*MATERIALS), "of the service", "Conductors", SERVICE, shown=MATERIALS[0], titles=_METALS
     )
     terminals: Terminals = declared(
         one_of(Terminals), "what the service equipment is marked for; unmarked counts as 60 °C up to 100 A",
-        "Terminals", SERVICE, shown="75", default=Terminals.MARKED_75,
+        "Terminals", SERVICE, shown="75", default=Terminals.MARKED_75, titles=_MARKS,
     )  # fmt: skip
     exact_half_kw: HalfReading = declared(
         one_of(HalfReading), "ranges table: whether exactly half a kilowatt is a major fraction; usual: it counts",
         "Exactly half a kW", LOADS, shown="counts", default=HalfReading.COUNTS, more=True,
+        titles=_HALVES,
     )  # fmt: skip
 
 

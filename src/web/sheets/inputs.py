@@ -4,10 +4,14 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from django.utils.translation import gettext as _
+from django.utils.translation import gettext_noop
 
+from voltaje.inputs.declare import Declared, fields_of, lists_of
+from voltaje.path.house import HouseSpec
 from web.jobs.document import Document, Path
 from web.jobs.fields import Field, other_unit
 from web.jobs.house import HOUSE, SOURCE, books, systems
+from web.words.figures import say
 
 
 @dataclass(frozen=True)
@@ -65,135 +69,99 @@ def groups(document: Document, alone: bool = True) -> list[Group]:
     alone: whether the job is this house and its supply; in a larger one the supply is the path's
     """
     house = document["nodes"][HOUSE]
-    appliances = [(item.get("place", "utility"), _appliance(item)) for item in house["appliances"]]
+    in_kitchen = [item for item in house["appliances"] if item.get("place") == "kitchen"]
+    elsewhere = [item for item in house["appliances"] if item not in in_kitchen]
     return [
-        Group(_("Floors"), _floors(house)),
-        Group(
-            _("Kitchen"),
-            items=[
-                *(_cooking(item) for item in house["cooking"]),
-                *(row for place, row in appliances if place == "kitchen"),
-            ],
-        ),
-        Group(
-            _("Utility"),
-            items=[
-                *(row for place, row in appliances if place != "kitchen"),
-                *(_rating("dryers", item, _("Dryer")) for item in house["dryers"]),
-            ],
-        ),
+        Group(_("Floors"), [_of(house, key) for key in ("floor_area", "small_appliance_circuits", "laundry_circuits")]),
+        Group(_("Kitchen"), items=[*_items("cooking", house["cooking"]), *_items("appliances", in_kitchen)]),
+        Group(_("Utility"), items=[*_items("appliances", elsewhere), *_items("dryers", house["dryers"])]),
         Group(
             _("Heat, air, car"),
-            [Field(_at("cooling"), _("Cooling"), house.get("cooling", ""))],
-            [
-                *(_heating(item) for item in house["heating"]),
-                *(_rating("vehicle_chargers", item, _("Vehicle charger")) for item in house["vehicle_chargers"]),
-            ],
+            [_of(house, "cooling")],
+            [*_items("heating", house["heating"]), *_items("vehicle_chargers", house["vehicle_chargers"])],
         ),
-        Group(_("Service and assumptions"), _supply(document, alone)),
+        Group(_("Service and assumptions"), [*(_supply(document) if alone else []), *_assumed(house)]),
     ]
 
 
-def _at(*keys: str) -> Path:
-    return ("nodes", HOUSE, *keys)
+_DECLARED = {each.key: each for each in fields_of(HouseSpec)}
+_ITEMS = {items.key: items for items in lists_of(HouseSpec)}
+_BARE = {"dryers": gettext_noop("Dryer"), "vehicle_chargers": gettext_noop("Vehicle charger")}
+_ASSUMED = ("occupancy", "conductor_material", "terminals", "area_unit", "exact_half_kw")
+_WIRED = ("120", "240", "208")  # volts that an appliance is offered; others may be typed elsewhere
 
 
-def _floors(house: dict[str, Any]) -> list[Field]:
+def _of(house: dict[str, Any], key: str) -> Field:
+    each = _DECLARED[key]
+    hint = other_unit(house["floor_area"]) if key == "floor_area" else ""
+    return Field(("nodes", HOUSE, key), _(each.label), _typed(house, each), _choices(each), hint=hint)
+
+
+def _typed(entered: dict[str, Any], each: Declared) -> str:
+    """Return what stands in a field: as entered, else what is taken."""
+    return str(entered.get(each.key, "" if each.shown is None else each.shown))
+
+
+def _choices(each: Declared, value: str = "") -> tuple[tuple[str, str], ...]:
+    if each.key == "volts":
+        offered = {"": _("not given"), **{volts: f"{volts} V" for volts in _WIRED}}
+        return tuple({**offered, value: offered.get(value, f"{value} V")}.items())
+    return tuple((name, say(words)) for name, words in each.titles.items())
+
+
+def _items(key: str, entered: list[dict[str, Any]]) -> list[Item]:
+    return [_item(key, item) for item in entered]
+
+
+def _item(key: str, item: dict[str, Any]) -> Item:
+    """Return an item of a list: its load, behind a fold what else is declared of it and matters now."""
+    path = ("nodes", HOUSE, key, item["id"])
+    title = _title(key, item)
+    more, toggles = [], []
+    for each in fields_of(_ITEMS[key].model) if key in _ITEMS else ():
+        if each.key == "load" or not _matters(each, key, item):
+            continue
+        place = (*path, each.key)
+        if each.is_flag:
+            toggles.append(Toggle(place, _(each.label).lower(), _is_on(each, item)))
+        else:
+            value = _typed(item, each)
+            more.append(Field(place, _(each.label), value, _choices(each, value)))
+    return Item(path, title, Field((*path, "load"), title, item["load"]), tuple(more), tuple(toggles))
+
+
+def _title(key: str, item: dict[str, Any]) -> str:
+    if key in _BARE:
+        return _(_BARE[key])
+    if key == "appliances":
+        return item.get("name") or _("Appliance")
+    kind = next(each for each in fields_of(_ITEMS[key].model) if each.key == "kind")
+    title = say(kind.titles.get(_typed(item, kind)))
+    count = str(item.get("count", "1"))
+    return f"{title} × {count}" if count != "1" else title
+
+
+def _matters(each: Declared, key: str, item: dict[str, Any]) -> bool:
+    if each.when is None:
+        return True
+    other = next(one for one in fields_of(_ITEMS[key].model) if one.key == each.when[0])
+    return _typed(item, other) in each.when[1]
+
+
+def _is_on(each: Declared, item: dict[str, Any]) -> bool:
+    in_hp = each.key == "motor" and "hp" in str(item["load"]).lower()  # what is rated in horsepower is a motor
+    return bool(item.get(each.key, in_hp or each.shown))
+
+
+def _supply(document: Document) -> list[Field]:
+    book, system = document["job"]["book"], document["nodes"][SOURCE]["system"]
     return [
-        Field(
-            _at("floor_area"),
-            _("Floor area (outside dimensions)"),
-            house["floor_area"],
-            hint=other_unit(house["floor_area"]),
-        ),
-        Field(_at("small_appliance_circuits"), _("Small-appliance circuits"), house["small_appliance_circuits"]),
-        Field(_at("laundry_circuits"), _("Laundry circuits"), house["laundry_circuits"]),
+        Field(("job", "book"), _("Code (edition)"), book, tuple((name, name) for name in books())),
+        Field(("nodes", SOURCE, "system"), _("Supply"), system, tuple((name, name) for name in systems())),
     ]
 
 
-def _item(key: str, item: dict[str, Any]) -> Path:
-    return _at(key, item["id"])
-
-
-def _load(path: Path, item: dict[str, Any], title: str) -> Field:
-    return Field((*path, "load"), title, item["load"])
-
-
-def _rating(key: str, item: dict[str, Any], title: str) -> Item:
-    path = _item(key, item)
-    return Item(path, title, _load(path, item, title))
-
-
-def _appliance(item: dict[str, Any]) -> Item:
-    path = _item("appliances", item)
-    title = item.get("name") or _("Appliance")
-    volts = item.get("volts", "")
-    known = {"": _("not given"), "120": "120 V", "240": "240 V", "208": "208 V"}
-    choices = tuple({**known, volts: known.get(volts, f"{volts} V")}.items())
-    more = (
-        Field((*path, "name"), _("Name"), item.get("name", "")),
-        Field((*path, "volts"), _("Wired for"), volts, choices),
-    )
-    in_hp = "hp" in str(item["load"]).lower()
-    toggles = (
-        Toggle((*path, "motor"), _("motor"), item.get("motor", in_hp)),
-        Toggle((*path, "fastened"), _("fastened in place"), item.get("fastened", True)),
-    )
-    return Item(path, title, _load(path, item, title), more, toggles)
-
-
-def _cooking(item: dict[str, Any]) -> Item:
-    path = _item("cooking", item)
-    kinds = {"range": _("Range"), "cooktop": _("Cooktop"), "oven": _("Wall oven")}
-    title = kinds.get(item.get("kind", "range"), "")
-    if item.get("count", "1") != "1":
-        title = f"{title} × {item['count']}"
-    more = (
-        Field((*path, "kind"), _("Kind"), item.get("kind", "range"), tuple(kinds.items())),
-        Field((*path, "count"), _("Quantity"), item.get("count", "1")),
-    )
-    return Item(path, title, _load(path, item, title), more)
-
-
-def _heating(item: dict[str, Any]) -> Item:
-    path = _item("heating", item)
-    kinds = {
-        "resistance": _("Electric heat"),
-        "heat_pump": _("Heat pump"),
-        "heat_pump_supplement": _("Heat-pump strip heat"),
-        "thermal_storage": _("Storage heater"),
-    }
-    kind = item.get("kind", "resistance")
-    more = [Field((*path, "kind"), _("Kind"), kind, tuple(kinds.items()))]
-    toggles = []
-    if kind == "resistance":
-        more.append(Field((*path, "units"), _("Separate controls"), item.get("units", "1")))
-    if kind == "heat_pump_supplement":
-        toggles.append(Toggle((*path, "locked_out"), _("locked out"), item.get("locked_out", False)))
-    title = kinds.get(kind, "")
-    return Item(path, title, _load(path, item, title), tuple(more), tuple(toggles))
-
-
-def _supply(document: Document, alone: bool) -> list[Field]:
-    house = document["nodes"][HOUSE]
-    wire = (("Cu", _("copper")), ("Al", _("aluminum")))
-    marks = (("75", _("marked 75 °C")), ("unmarked", _("not marked")), ("60", _("marked 60 °C")))
-    kinds = (("one-family", _("one-family house")), ("unit", _("unit of a building")))
-    half = (("counts", _("counts (usual)")), ("does not count", _("does not (strict)")))
-    supply = [
-        Field(("job", "book"), _("Code (edition)"), document["job"]["book"], tuple((name, name) for name in books())),
-        Field(
-            ("nodes", SOURCE, "system"),
-            _("Supply"),
-            document["nodes"][SOURCE]["system"],
-            tuple((name, name) for name in systems()),
-        ),
-    ]
-    return [
-        *(supply if alone else []),
-        Field(_at("occupancy"), _("Dwelling"), house.get("occupancy", "one-family"), kinds),
-        Field(_at("conductor_material"), _("Conductors"), house.get("conductor_material", "Cu"), wire),
-        Field(_at("terminals"), _("Terminals"), house.get("terminals", "75"), marks),
-        Field(_at("area_unit"), _("Default unit"), house.get("area_unit", "ft²"), (("ft²", "ft²"), ("m²", "m²"))),
-        Field(_at("exact_half_kw"), _("Round ½ kW up"), house.get("exact_half_kw", "counts"), half),
-    ]
+def _assumed(house: dict[str, Any]) -> list[Field]:
+    unit = Field(("nodes", HOUSE, "area_unit"), _("Default unit"), house.get("area_unit", "ft²"),
+                 (("ft²", "ft²"), ("m²", "m²")))  # fmt: skip
+    return [unit if key == "area_unit" else _of(house, key) for key in _ASSUMED]
