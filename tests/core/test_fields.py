@@ -3,18 +3,23 @@
 import json
 from pathlib import Path
 
+import pytest
+
 import voltaje
+from voltaje.docs import made
 from voltaje.inputs.declare import fields_of, keys_of
 from voltaje.path.kinds import LOAD_KINDS, NODE_KINDS, Kind, LoadKind, said_of
-from voltaje.path.schema import fields_as_markdown, job_schema, places
+from voltaje.path.schema import job_schema, places
 
 LINKS = ("", "load", "demand", "device", "conductor", "drop", "reason")
 OF_TRANSFORMERS = ("kva", "inside", "secondary_conductor", "bond")
-DOCS = Path(voltaje.__file__).parents[2] / "docs"
+ROOT = Path(voltaje.__file__).parents[2]
 
 
-def test_the_table_of_the_format_is_made_from_the_declarations():
-    assert fields_as_markdown() in (DOCS / "format.md").read_text("utf-8")
+@pytest.mark.parametrize("path", made(ROOT), ids=lambda path: path.name)
+def test_what_the_documentation_is_made_of_is_as_the_code_has_it(path):
+    """Where it is not: `./voltaje docs`."""
+    assert path.read_text("utf-8") == made(ROOT)[path]
 
 
 def test_every_declared_field_is_in_the_schema_with_its_meaning():
