@@ -10,6 +10,7 @@ from voltaje.message import Message
 
 # Sums of entered decimals carry binary dust (0.1 + 0.2); a half must be seen as a half.
 _DUST = 1e-9
+DUST = 1e-6  # amperes and volt-amperes are compared with it: the sums are of entered decimals, through products
 
 
 def exceeds(value: float, limit: float) -> bool:

@@ -10,6 +10,8 @@ from functools import cache
 from voltaje.errors import UnknownName
 from voltaje.message import Message
 
+THREE_PHASE = 3
+
 
 @dataclass(frozen=True)
 class System:

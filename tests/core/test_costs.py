@@ -19,9 +19,9 @@ from voltaje.inputs.declare import fields_of
 from voltaje.limits import MOST_VALUES
 from voltaje.path import board, model, surroundings, transformer
 from voltaje.path.intake import read_json
-from voltaje.path.line.read import read_line
-from voltaje.path.line.said import Where
 from voltaje.samples import sample
+from voltaje.speech.read import read_line
+from voltaje.speech.said import Where
 from voltaje.systems import SYSTEMS
 from voltaje.tools.registry import tools
 from voltaje.tools.solve import read_document

@@ -11,9 +11,9 @@ from voltaje.design.solve import solve
 from voltaje.errors import InputError
 from voltaje.limits import MOST_CIRCUITS_OF_A_LINE, MOST_COUNT, MOST_DEPTH, MOST_LINE, MOST_NESTED
 from voltaje.path.intake import clean_text, read_json
-from voltaje.path.line.read import read_line
-from voltaje.path.line.said import Where
 from voltaje.path.soundness import Standing, clashes, faults
+from voltaje.speech.read import read_line
+from voltaje.speech.said import Where
 from voltaje.systems import SYSTEMS
 from voltaje.tools.solve import read_document, solve_document, unknown_choices
 

@@ -5,8 +5,8 @@ import pytest
 from tests.core.jobs import solved
 from voltaje.books.registry import find_book
 from voltaje.path.kinds import LOAD_KINDS, LoadKind
-from voltaje.path.line.words import words_of
 from voltaje.path.schema import job_schema
+from voltaje.speech.words import words_of
 from web.drawing.symbols import SYMBOLS
 
 RESISTIVE = [kind for kind, traits in LOAD_KINDS.items() if traits.resistive]

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from voltaje.path.line.read import nodes_of, read_line
-from voltaje.path.line.said import Where
+from voltaje.speech.read import nodes_of, read_line
+from voltaje.speech.said import Where
 from voltaje.systems import SYSTEMS
 
 BOOKS = sorted((Path(__file__).parent / "phrases").glob("*.txt"))

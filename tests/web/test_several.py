@@ -17,6 +17,7 @@ from web.jobs.document import put
 from web.jobs.models import Event
 from web.jobs.openfile import from_open, to_open
 from web.jobs.order import branch
+from web.jobs.pasting import pasted
 from web.jobs.sample import sample_document
 from web.workbench import several
 
@@ -129,7 +130,7 @@ def test_what_is_pasted_is_what_was_copied(data):
     keys = data.draw(st.lists(st.sampled_from(sorted(held["nodes"])), min_size=1, max_size=4, unique=True))
     feeders = [key for key, node in held["nodes"].items() if node["kind"] in ("board", "source")]
     board = data.draw(st.sampled_from(sorted(feeders)))
-    wanted = several.pasted(held, several.as_text(held, several.tops(held, keys)), board)
+    wanted = pasted(held, several.as_text(held, several.tops(held, keys)), board)
     after = copy.deepcopy(held)
     for change in wanted:
         put(after, change)

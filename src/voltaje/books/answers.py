@@ -206,7 +206,6 @@ class Terms:
     example: a walk-through line as it would be said there
     """
 
-    protective_conductor: str
     length_unit: str
     insulation: str
     method: str

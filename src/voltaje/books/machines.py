@@ -70,7 +70,6 @@ class MotorCircuit:
     ground_device_a: float
     terminal_c: int | None
     locked_rotor_a: float | None
-    locked_rule: Citation | None = None
     curve: str = ""
     findings: tuple[Finding, ...] = field(default=())
 

@@ -13,9 +13,9 @@ from voltaje.design.leaves import Drawn
 from voltaje.design.solution import NodeSolution
 from voltaje.path.kinds import Kind
 from voltaje.path.model import Job, Node, Role, Terminals
+from voltaje.systems import THREE_PHASE
 
 _ALIKE = 1e-9
-_THREE_PHASE = 3
 _FOUR_CARRY = 4
 _MOST_OF_IT = 0.5
 _COPPER = "Cu"
@@ -47,7 +47,7 @@ class Asking:
             amps=amps,
             continuous_a=min(continuous, amps),
             volts=solved.nominal_v,
-            phases=_THREE_PHASE if len(solved.legs) == _THREE_PHASE else 1,
+            phases=THREE_PHASE if len(solved.legs) == THREE_PHASE else 1,
             length_m=spec.long_m,
             material=drawn.dwelling.material if drawn.dwelling and spec.material == _COPPER else spec.material,
             insulation=spec.insulation or terms.insulation,
@@ -83,12 +83,12 @@ class Asking:
     def _bundled(self, solved: NodeSolution, drawn: Drawn) -> int:
         """A neutral that carries mostly nonlinear load counts as current-carrying on a four-wire wye."""
         legs, share = len(solved.legs), drawn.nonlinear_share
-        if not drawn.shared and legs < _THREE_PHASE:
+        if not drawn.shared and legs < THREE_PHASE:
             return 0
         if drawn.shared:
             legs = sum(1 for amps in drawn.shared.flow.level.values() if amps)
             share = drawn.shared.nonlinear
-        four_wire = legs == _THREE_PHASE and solved.system.line_to_neutral_v and not solved.system.high_leg
+        four_wire = legs == THREE_PHASE and solved.system.line_to_neutral_v and not solved.system.high_leg
         if not four_wire or not self.book.counts_nonlinear_neutral:
             return 0
         return _FOUR_CARRY if share > _MOST_OF_IT else 0

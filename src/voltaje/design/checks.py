@@ -14,10 +14,10 @@ from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind, LoadKind
 from voltaje.path.model import LoadSpec, Node
+from voltaje.rounding import DUST
 
 HEAT_AT = Formula("rated_va * (volts / rated_v) * (volts / rated_v)")
 
-_DUST = 1e-6
 _CLOSE_V = 0.06  # equipment voltages such as 230 V on 240 V lie within 6 % (common practice)
 _NAMED = 3
 BY_HAND = Message("Set its breaker and size by hand, by what your book says of such equipment, and have them checked.")
@@ -136,7 +136,7 @@ def at_its_volts(node: Node, solved: NodeSolution, book: Book) -> None:
         return
     rated = load.volts or solved.nominal_v
     band, off = book.band_percent, (solved.volts / rated - 1) * 100
-    if abs(off) <= band + _DUST:
+    if abs(off) <= band + DUST:
         return
     low = Message("{volts} at the load, {percent} under its {rated}: more than its band of {band}.",
                   volts=Figure(solved.volts, "V", 1), percent=Figure(-off, "%", 1), rated=Figure(rated, "V"),
@@ -166,7 +166,7 @@ def pinned_demand(node: Node, worked_va: float, solved: NodeSolution, book: Book
         return
     with solved.sheet.section("demand"):
         solved.sheet.read(pinned, Message("Demand, pinned"), "VA", book.load_rule)
-    if pinned < worked_va - _DUST:
+    if pinned < worked_va - DUST:
         message = Message(
             "The demand is pinned at {pinned}, under {worked} by the rules.",
             pinned=Figure(pinned, "VA"),
@@ -215,7 +215,7 @@ def against_largest(node: Node, solved: NodeSolution, circuits: Sequence[NodeSol
         return
     demand = max(solved.amps.values(), default=0.0)
     most = max((amps for circuit in circuits for amps in circuit.amps.values()), default=0.0)
-    if most > demand + _DUST:
+    if most > demand + DUST:
         message = Message(
             "With its diversity the board draws {demand}, less than its largest circuit, {most}.",
             demand=Figure(demand, "A", 1),
@@ -231,7 +231,7 @@ def device_against_largest(node: Node, solved: NodeSolution, circuits: Sequence[
     if rule is None or solved.design is None:
         return
     device = solved.design.choice.device_a
-    larger = [each for each in circuits if each.design and each.design.choice.device_a > device + _DUST]
+    larger = [each for each in circuits if each.design and each.design.choice.device_a > device + DUST]
     if not larger:
         return
     worst = max(larger, key=lambda each: each.design.choice.device_a if each.design else 0.0)

@@ -8,11 +8,9 @@ from voltaje.books.answers import NeutralLoad
 from voltaje.design.leaves import Drawn, Flow, Leaf
 from voltaje.design.solution import NodeSolution
 from voltaje.physics.currents import Currents
-from voltaje.systems import System
+from voltaje.systems import THREE_PHASE, System
 
 Legs = tuple[str, ...]
-
-_THREE_PHASE = 3
 
 
 def sets_together(
@@ -125,7 +123,7 @@ def neutral_load(
             if amps > worst:
                 worst, nonlinear_at_worst, leg_at_worst = amps, nonlinear[leg], leg
     of_line = max((_most(flow, leg_at_worst) for flow in flows), default=0.0)
-    third = nonlinear_at_worst / of_line if of_line and len(legs) == _THREE_PHASE else 0.0
+    third = nonlinear_at_worst / of_line if of_line and len(legs) == THREE_PHASE else 0.0
     return NeutralLoad(worst, nonlinear_at_worst, reducible, neutral_a(flows), min(third, 1.0))
 
 

@@ -22,9 +22,8 @@ from voltaje.path.model import Job, Node
 from voltaje.path.transformer import TransformerSpec
 from voltaje.physics.currents import Currents
 from voltaje.physics.reflection import Connection, connection, reflected
-from voltaje.systems import System
+from voltaje.systems import THREE_PHASE, System
 
-_THREE_PHASE = 3
 BY_AREA = "by_area"
 
 
@@ -122,7 +121,7 @@ class Upward:
 
     def _facts(self, node: Node, system: System, legs: tuple[str, ...], areas: tuple[AreaBelow, ...]) -> BoardFacts:
         # A board on two legs of three is a single-phase one.
-        phases = system.phases if len(legs) == _THREE_PHASE else 1
+        phases = system.phases if len(legs) == THREE_PHASE else 1
         return BoardFacts(node.board, phases, bool(system.line_to_neutral_v), areas)
 
     def _demand(self, node: Node, solved: NodeSolution, below: list[Leaf], facts: BoardFacts) -> BoardDemand:

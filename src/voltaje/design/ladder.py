@@ -13,6 +13,7 @@ from voltaje.design.drop import Drop, drop_of
 from voltaje.errors import NoLawfulAnswer
 from voltaje.message import Figure, Message
 from voltaje.sheet import off
+from voltaje.systems import THREE_PHASE
 
 # Mass of metal [kg/m for each mm²]: densities of the metals, 8.96 and 2.70 kg/dm³.
 METAL_KG_PER_M_MM2 = {"Cu": 0.00896, "Al": 0.00270}
@@ -20,7 +21,6 @@ _DEVICES_SHOWN = 2
 _MOST_SERVED = 2  # of one set: the least, and the next larger
 # Two sets are offered beside a single conductor from this area of metal on, more from the second (common practice).
 _PARALLEL_FROM_MM2, _MORE_SETS_FROM_MM2, _MOST_SETS = 50.0, 150.0, 6
-_THREE_PHASE = 3
 
 
 @dataclass(frozen=True)
@@ -128,7 +128,7 @@ def _option(run: Run, choice: Choice, book: Book) -> Option | None:
 
 def kg_per_m(run: Run, choice: Choice, neutral: str, earth: EarthConductor, book: Book) -> float:
     """Return the metal of all sets [kg/m]: lines, neutral, protective conductor."""
-    lines = run.phases if run.phases == _THREE_PHASE else 2
+    lines = run.phases if run.phases == THREE_PHASE else 2
     area = lines * book.area_mm2(choice.size) + book.area_mm2(earth.size)
     area += book.area_mm2(neutral) if neutral else 0.0
     return choice.sets * area * METAL_KG_PER_M_MM2[run.material]

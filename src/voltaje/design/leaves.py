@@ -9,9 +9,7 @@ from voltaje.books.answers import AreaBelow, Connected, DwellingDemand, NeutralL
 from voltaje.path.kinds import LoadKind
 from voltaje.path.model import Node
 from voltaje.physics.currents import Currents, Placed, leg_currents, total
-from voltaje.systems import System
-
-_THREE_PHASE = 3
+from voltaje.systems import THREE_PHASE, System
 
 
 class Leaf(NamedTuple):
@@ -121,7 +119,7 @@ def _scaled(leaf: Leaf, factor: float) -> Leaf:
 def spread(va: float, system: System, legs: tuple[str, ...]) -> Currents:
     """Return the current of a load that is spread evenly over legs [A], to neutral where the system has one."""
     low = tuple(leg for leg in legs if leg != system.high_leg)
-    if not system.line_to_neutral_v or (len(legs) == _THREE_PHASE and not system.high_leg):
+    if not system.line_to_neutral_v or (len(legs) == THREE_PHASE and not system.high_leg):
         return leg_currents(Placed(va, 1.0, legs), system)
     each = [leg_currents(Placed(va / len(low), 1.0, (leg,)), system) for leg in low]
     return {leg: amps for leg, amps in total(each, system).items() if leg in legs}

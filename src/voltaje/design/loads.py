@@ -15,14 +15,13 @@ from voltaje.message import Message
 from voltaje.path.kinds import Kind, LoadKind
 from voltaje.path.model import LoadSpec, Node
 from voltaje.physics.currents import Currents, Placed, leg_currents
-from voltaje.systems import System
+from voltaje.systems import THREE_PHASE, System
 
 VA_OF_AMPS_1 = Formula("amps * volts * count")
 VA_OF_AMPS_3 = Formula("sqrt(3) * amps * volts * count")
 VA_OF_WATTS = Formula("watts / power_factor * count")
 
 _CONNECTED = Message("Connected load")
-_THREE_PHASE = 3
 _RESISTANCE, RESISTANCE_WELDER = "resistance", "resistance_welder"  # as what feeds several tells them apart
 
 
@@ -125,7 +124,7 @@ class Loads:
         if load.managed_a is None or load.counts_as is not LoadKind.CHARGER:
             return va
         # What load management holds it to stands in the place of its plate, where that is more.
-        formula = VA_OF_AMPS_3 if load.phases == _THREE_PHASE else VA_OF_AMPS_1
+        formula = VA_OF_AMPS_3 if load.phases == THREE_PHASE else VA_OF_AMPS_1
         held = formula.value(amps=load.managed_a, volts=solved.nominal_v, count=load.count)
         if held >= va:
             return va
@@ -141,7 +140,7 @@ class Loads:
             factor = load.power_factor if rating.is_watts else 1.0
             values = {"watts": rating.value, "power_factor": factor, "count": load.count}
             return sheet.apply(VA_OF_WATTS, _CONNECTED, "VA", rule, None, **values)
-        formula = VA_OF_AMPS_3 if load.phases == _THREE_PHASE else VA_OF_AMPS_1
+        formula = VA_OF_AMPS_3 if load.phases == THREE_PHASE else VA_OF_AMPS_1
         return sheet.apply(formula, _CONNECTED, "VA", rule, None, amps=rating.value, volts=solved.nominal_v,
                            count=load.count)  # fmt: skip
 
@@ -153,7 +152,7 @@ class Loads:
         if sheet.on and by_output and not load.by_plate:
             self.book.asked(Motors).output_amps(kw, load.phases, solved.nominal_v, "rating", sheet)
         amps = circuit_of(motor, self.book).flc_a
-        formula = VA_OF_AMPS_3 if load.phases == _THREE_PHASE else VA_OF_AMPS_1
+        formula = VA_OF_AMPS_3 if load.phases == THREE_PHASE else VA_OF_AMPS_1
         values = {"amps": amps, "volts": solved.nominal_v, "count": load.count}
         return sheet.apply(formula, _CONNECTED, "VA", self.book.load_rule, None, **values)
 

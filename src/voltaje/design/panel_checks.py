@@ -10,8 +10,7 @@ from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import BOARD_WORDS
 from voltaje.path.model import Node
-
-_DUST = 1e-6
+from voltaje.rounding import DUST
 
 
 def panel(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], book: Book) -> None:
@@ -25,7 +24,7 @@ def panel(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], bo
     need = max(solved.design.need_a if solved.design else 0.0, drawn)
     ahead = solved.design.choice.device_a if solved.design else node.run.pins.device_a
     board = node.board
-    if board.main_a and board.main_a < need - _DUST:
+    if board.main_a and board.main_a < need - DUST:
         message = Message("Its main breaker, {main}, is smaller than what it needs, {need}.",
                           main=Figure(board.main_a, "A"), need=Figure(need, "A", 1))  # fmt: skip
         mend = Message("Take a larger main, or move load to another {board}.", board=word)
@@ -34,7 +33,7 @@ def panel(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], bo
         )
     if not board.bus_a:
         return
-    if board.bus_a < drawn - _DUST:
+    if board.bus_a < drawn - DUST:
         message = Message("Its bus, {bus}, carries {drawn}.", bus=Figure(board.bus_a, "A"), drawn=Figure(drawn, "A", 1))
         mend = Message("Take a {board} with a larger bus, or move load to another.", board=word)
         solved.findings.append(

@@ -20,9 +20,8 @@ from voltaje.physics.draws import NoSolution
 from voltaje.physics.flow import Flow, Load, Ohms, Span, alike, flow
 from voltaje.physics.reflection import Connection, connection
 from voltaje.physics.unit import Maps, Pair, Unit, single_phase, three_phase
-from voltaje.systems import System
+from voltaje.systems import THREE_PHASE, System
 
-_THREE_PHASE = 3
 _THOUSAND, _ALIKE = 1000.0, 1e-6
 
 
@@ -103,7 +102,7 @@ def _unit(solved: NodeSolution) -> tuple[Unit | Maps | None, System | None]:
         return solved.unit.made.maps, spec.secondary
     plate, made = solved.unit.plate, spec.secondary
     own = plate.impedance * plate.secondary_v**2 / (plate.kva * _THOUSAND)
-    if len(solved.legs) < _THREE_PHASE:
+    if len(solved.legs) < THREE_PHASE:
         unit = single_phase(solved.legs, solved.nominal_v, made, own)
     else:
         joined = connection(spec.connection, made) or connection("", made) or Connection("D", "Y", 1)

@@ -10,9 +10,8 @@ from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.path.kinds import EMPTY, Kind
 from voltaje.path.model import Job, LoadSpec, Node
-from voltaje.systems import System
+from voltaje.systems import THREE_PHASE, System
 
-_THREE_PHASE = 3
 _TWO_LEGS = 2
 
 
@@ -38,7 +37,7 @@ def place(circuits: Iterable[Node], system: System, legs: Legs, way_columns: int
     for node in circuits:
         poles = _poles(node, system, legs)
         entered = node.load.legs if node.load else node.legs
-        if node.transformer and (node.transformer.secondary.phases == _THREE_PHASE) != (poles == _THREE_PHASE):
+        if node.transformer and (node.transformer.secondary.phases == THREE_PHASE) != (poles == THREE_PHASE):
             message = Message("{secondary} does not come from {poles} legs", secondary=node.transformer.secondary.name,
                               poles=poles)  # fmt: skip
             raise InputError(f"{node.id}.transformer.secondary", message)
@@ -116,7 +115,7 @@ def _poles(node: Node, system: System, legs: Legs) -> int:
         return len(node.legs)
     # A dwelling takes two legs of a wye; a single-phase transformer two legs of any three.
     single = node.kind is Kind.DWELLING or (node.transformer and node.transformer.secondary.phases == 1)
-    return _TWO_LEGS if single and len(legs) == _THREE_PHASE else len(legs)
+    return _TWO_LEGS if single and len(legs) == THREE_PHASE else len(legs)
 
 
 def _check(node: Node, poles: int, entered: Legs, system: System, legs: Legs) -> None:

@@ -9,11 +9,11 @@ from voltaje import __version__
 from voltaje.books.registry import tables_digest
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.findings import Finding, Severity
+from voltaje.inputs.shapes import Json
 from voltaje.message import Message
 from voltaje.path.model import Job
 
 _SAME = 1e-6
-Json = dict[str, Any]
 
 
 def record(solution: Solution) -> Json:

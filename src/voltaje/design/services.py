@@ -13,8 +13,7 @@ from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.model import Node, Role
 from voltaje.sheet import Sheet, off
-
-_THREE_PHASE = 3
+from voltaje.systems import THREE_PHASE
 
 
 def services(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book) -> None:
@@ -44,7 +43,7 @@ def limits(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book)
         if design is None or node.parent is None or design.run.role != Role.SERVICE:
             continue
         of_supply[node.parent] = of_supply.get(node.parent, 0) + 1
-        volts = (system.line_to_neutral_v or 0.0) if len(system.legs) == _THREE_PHASE and not system.high_leg else 0.0
+        volts = (system.line_to_neutral_v or 0.0) if len(system.legs) == THREE_PHASE and not system.high_leg else 0.0
         if design.choice.device_a >= known.ground_fault_from_a and volts > known.ground_fault_over_v:
             message = Message("A disconnect of {device} at {volts} to ground has ground-fault protection of equipment.",
                               device=Figure(design.choice.device_a, "A"), volts=Figure(volts, "V"))  # fmt: skip

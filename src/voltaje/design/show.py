@@ -12,15 +12,14 @@ from voltaje.design.solution import NodeSolution
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.model import Node
+from voltaje.rounding import DUST
 from voltaje.sheet import Citation, Sheet
+from voltaje.systems import THREE_PHASE
 
 AMPS_1 = Formula("va / volts")
 AMPS_3 = Formula("va / (sqrt(3) * volts)")
 SUM = Formula("sum(parts)")
 PHASOR = Formula("sqrt(along * along + across * across)")
-
-_DUST_A = 1e-6
-_THREE_PHASE = 3
 
 
 class Running(NamedTuple):
@@ -46,10 +45,10 @@ def current(solved: NodeSolution, sets: Sequence[Running], book: Book) -> None:
     if not solved.amps:
         return
     amps = max(solved.amps.values())
-    formula = AMPS_3 if len(solved.legs) == _THREE_PHASE else AMPS_1
+    formula = AMPS_3 if len(solved.legs) == THREE_PHASE else AMPS_1
     values = {"va": solved.demand_va, "volts": solved.nominal_v}
     with solved.sheet.section("current"):
-        if abs(formula.value(**values) - amps) <= _DUST_A * max(amps, 1.0):
+        if abs(formula.value(**values) - amps) <= DUST * max(amps, 1.0):
             solved.sheet.apply(formula, Message("Current of each line"), "A", book.load_rule, None, **values)
             return
         for leg, most in solved.amps.items():
@@ -75,7 +74,7 @@ def _leg(solved: NodeSolution, leg: str, most: float, sets: Sequence[Running], b
 
 def _is(flow: Flow, lags: bool, leg: str, most: float) -> bool:
     amps = abs((flow.lagging if lags else flow.level).get(leg, 0j))
-    return abs(amps - most) <= _DUST_A * max(most, 1.0)
+    return abs(amps - most) <= DUST * max(most, 1.0)
 
 
 def _add_up(
@@ -94,7 +93,7 @@ def _add_up(
 
 
 def _tidy(part: float) -> float:
-    return 0.0 if abs(part) <= _DUST_A else part
+    return 0.0 if abs(part) <= DUST else part
 
 
 def _lines(node: Node, leg: str, running: Running, lags: bool) -> list[tuple[str, complex, Message]]:
@@ -119,12 +118,12 @@ def need(leg: str, needs: tuple[float, float], solved: NodeSolution, sets: Seque
     amps, continuous = needs
     sheet = solved.sheet
     with sheet.section("current"):
-        if max(solved.amps.values()) - min(solved.amps.values()) > _DUST_A * amps:
+        if max(solved.amps.values()) - min(solved.amps.values()) > DUST * amps:
             because = Message("the leg that asks most, continuous load at its factor")
             sheet.read(amps, Message("Sized by {leg}", leg=leg), "A", None, because)
         label = Message("Continuous on {leg}", leg=leg)
         for each in sets:
-            if abs(abs(each.flow.steady.get(leg, 0j)) - continuous) > _DUST_A * max(continuous, 1.0):
+            if abs(abs(each.flow.steady.get(leg, 0j)) - continuous) > DUST * max(continuous, 1.0):
                 continue
             parts = [leaf.level[leg] * factor * steady for leaf, factor, steady in each.shares
                      if leaf.steady is None and factor * steady and leg in leaf.level]  # fmt: skip

@@ -30,7 +30,7 @@ from voltaje.quantity import (
     require_between,
     require_carried,
 )
-from voltaje.systems import System, find_system
+from voltaje.systems import THREE_PHASE, System, find_system
 
 FORMAT, VERSION = "voltaje-job", 1
 
@@ -273,15 +273,15 @@ def _phases_and_poles(reader: Reader, values: dict[str, Any]) -> tuple[int, int]
     """
     phases = values.get("phases", 0)
     poles = values.get("poles", 0) or len(values.get("legs", ()))
-    if phases == _THREE_PHASE and 0 < poles < _THREE_PHASE:
+    if phases == THREE_PHASE and 0 < poles < THREE_PHASE:
         at = "poles" if reader.has("poles") else "legs"
         message = Message("three-phase equipment stands on three poles, not {poles}", poles=poles)
         reader.errors.append(InputError(reader.path(at), message))
-    if phases == 1 and poles == _THREE_PHASE:
+    if phases == 1 and poles == THREE_PHASE:
         message = Message("must be 3 for equipment on three poles")
         reader.errors.append(InputError(reader.path("phases"), message))
-    if _THREE_PHASE in (phases, poles):
-        return _THREE_PHASE, _THREE_PHASE
+    if THREE_PHASE in (phases, poles):
+        return THREE_PHASE, THREE_PHASE
     return 1, poles
 
 
@@ -289,13 +289,10 @@ def _household(reader: Reader, values: dict[str, Any], phases: int) -> bool:
     """Return what is entered; ranges and dryers on a single phase are household equipment where nothing is."""
     may_be = values.get("kind") in HOUSEHOLD
     household = bool(values.get("household", may_be and phases == 1))
-    if household and phases == _THREE_PHASE:
+    if household and phases == THREE_PHASE:
         message = Message("household equipment is never three-phase")
         reader.errors.append(InputError(reader.path("household"), message))
     return household and may_be
-
-
-_THREE_PHASE = 3
 
 
 def _supply(reader: Reader) -> SupplySpec:

@@ -6,7 +6,7 @@ from typing import Any
 
 from voltaje.inputs.declare import fields_of
 from voltaje.inputs.schema import properties_of, required_of
-from voltaje.inputs.shapes import LEG_NAMES
+from voltaje.inputs.shapes import LEG_NAMES, Json
 from voltaje.limits import MOST_AMENDMENTS, MOST_ASSUMED, MOST_NODES, MOST_REASON
 from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
 from voltaje.path.document import AMENDABLE, ASSUMABLE, FORMAT, VERSION
@@ -15,8 +15,6 @@ from voltaje.path.model import Job, LoadSpec, PathPins, RunSpec, SupplySpec
 from voltaje.path.surroundings import Surroundings
 from voltaje.path.transformer import TransformerSpec
 from voltaje.systems import SYSTEMS
-
-Json = dict[str, Any]
 
 _TYPED: Json = {"type": ["string", "number"]}
 _TEXT: Json = {"type": "string", "maxLength": 80}

@@ -11,11 +11,11 @@ import math
 from typing import NamedTuple
 
 from voltaje.physics.transformer import Plate
-from voltaje.systems import System
+from voltaje.systems import THREE_PHASE, System
 
 # A fault from one half of a tapped winding to its middle draws 1.5 times what the whole winding does (common practice).
 _HALF_WINDING = 1.5
-_THREE_PHASE, _TWO = 3, 2
+_TWO = 2
 
 
 class Met(NamedTuple):
@@ -54,10 +54,10 @@ def behind(plate: Plate, before: Met | None, legs: int, secondary: System) -> Me
     own = plate.impedance * plate.secondary_v**2 / (plate.kva * 1000)
     ratio = (plate.secondary_v / plate.primary_v) ** 2
     infinite = before is None or before.infinite
-    if plate.phases == _THREE_PHASE:
+    if plate.phases == THREE_PHASE:
         line = own + (before.line * ratio if before else 0j)
         # To neutral the delta holds back what comes before it: a third of the loop's zero part lacks it.
-        back = (own - line) / _THREE_PHASE if secondary.line_to_neutral_v else None
+        back = (own - line) / THREE_PHASE if secondary.line_to_neutral_v else None
         return Met(line, back, infinite)
     loop = own
     if before:
@@ -102,6 +102,6 @@ _LEAST = 1e-9
 
 def _across(system: System, legs: tuple[str, ...]) -> float:
     """Return the volts that drive a fault through one line's impedance [V]: to the middle of three, half of two."""
-    if len(legs) == _THREE_PHASE:
-        return system.line_to_line_v / math.sqrt(_THREE_PHASE)
+    if len(legs) == THREE_PHASE:
+        return system.line_to_line_v / math.sqrt(THREE_PHASE)
     return system.line_to_line_v / _TWO if len(legs) > 1 else system.line_to_neutral_v or system.line_to_line_v

@@ -6,7 +6,7 @@ import cmath
 import math
 from typing import NamedTuple
 
-_THREE_PHASE = 3
+from voltaje.systems import THREE_PHASE
 
 
 class Start(NamedTuple):
@@ -25,7 +25,7 @@ def starting(locked_a: float, volts: float, phases: int, line_ohm: complex, cosi
     line_ohm: of each line from where the volts hold; cosine: of the standing motor
     tap: share of the volts that an autotransformer gives it; star for delta is 1/√3
     """
-    three = phases == _THREE_PHASE
+    three = phases == THREE_PHASE
     driven = volts / math.sqrt(3) if three else volts
     motor = cmath.rect(driven / locked_a, math.acos(cosine))
     seen = motor / tap**2  # what the line sees of it through the starter

@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
-_THREE_PHASE = 3
+from voltaje.systems import THREE_PHASE
+
 USUAL_X_OVER_R = 3.0  # where a plate gives none (common practice)
 
 
@@ -29,7 +30,7 @@ class Plate(NamedTuple):
 
 def rated_amps(kva: float, volts: float, phases: int) -> float:
     """Return the current of so many kVA in each line [A]."""
-    return kva * 1000 / (volts * (math.sqrt(3) if phases == _THREE_PHASE else 1.0))
+    return kva * 1000 / (volts * (math.sqrt(3) if phases == THREE_PHASE else 1.0))
 
 
 def secondary_share(plate: Plate, load_kva: float, power_factor: float, source_share: float = 1.0) -> float:

@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any
 
 from voltaje.books.dwellings import Conductor
 from voltaje.design.circuits.link import Link
 from voltaje.design.ladder import Option
 from voltaje.findings import Finding
+from voltaje.inputs.shapes import Json
 from voltaje.message import write_figure
 from voltaje.sheet import Step
-
-Json = dict[str, Any]
 
 
 def answer(tool: str, book: str, result: Json, steps: Iterable[Step], findings: Iterable[Finding]) -> Json:

@@ -14,10 +14,10 @@ from voltaje.errors import InputError, Refused
 from voltaje.inputs.declare import Declared, Items, declared, fields_of, lists_of, many
 from voltaje.inputs.read import Reader, read_lists, read_values
 from voltaje.inputs.schema import schema_of
+from voltaje.inputs.shapes import Json
 from voltaje.limits import MOST_ITEMS, MOST_NAME
 from voltaje.message import Message
 
-Json = dict[str, Any]
 A = TypeVar("A", bound="Asked")
 
 DEFAULT_BOOK = "NEC 2023"

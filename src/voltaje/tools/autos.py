@@ -8,12 +8,12 @@ from voltaje.books.questions import Book, Transformers
 from voltaje.design.windings.bank import MOST_PERCENT
 from voltaje.errors import OutsideTable
 from voltaje.findings import Finding, Severity
+from voltaje.inputs.shapes import Json
 from voltaje.message import Figure, Message
 from voltaje.path.transformer import MadeAs
 from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet
 from voltaje.systems import system_of
-from voltaje.tools.answer import Json
 
 NEAR_PERCENT = 2.5  # of what is wanted: common practice
 _OF_SYSTEM = 0.03  # of the volts wanted: nearer names are one system

@@ -9,12 +9,12 @@ from voltaje.books.questions import Book
 from voltaje.books.registry import books, every_choice, find_book
 from voltaje.design.chain import RunDesign
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import FLAG, HEIGHT, TEMPERATURE, Shape, number, one_number, one_word, whole
+from voltaje.inputs.shapes import FLAG, HEIGHT, TEMPERATURE, Json, Shape, number, one_number, one_word, whole
 from voltaje.inputs.shapes import TEXT as _TEXT
 from voltaje.message import Message
 from voltaje.path.surroundings import PLAIN, Surroundings
 from voltaje.quantity import length_in, read_length, require_between
-from voltaje.tools.answer import Json
+from voltaje.systems import THREE_PHASE
 from voltaje.tools.asking import DEFAULT_BOOK, Asked
 
 _MOST_M = 10_000.0
@@ -278,14 +278,13 @@ def earth_of(earth: EarthConductor) -> Json:
     return {"size": earth.size, "material": earth.material}
 
 
-_THREE_PHASE = 3
 # Volts to neutral of the nominal systems, from and to, by family: what stands there takes one pole.
 _TO_NEUTRAL = {"nec": ((0.0, 150.0), (260.0, 290.0), (330.0, 350.0)), "iec": ((0.0, 250.0),)}
 
 
 def standing(volts: float, phases: int, book: Book) -> Json:
     """Return how a load of these volts stands on a board, as the open job file has it: its poles, its volts."""
-    if phases == _THREE_PHASE:
+    if phases == THREE_PHASE:
         return {"phases": 3, "volts": f"{volts:g} V"}
     to_neutral = any(low < volts <= high for low, high in _TO_NEUTRAL[book.terms.family])
     return {"poles": 1 if to_neutral else 2, "volts": f"{volts:g} V"}

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from voltaje.books.registry import find_book
-from voltaje.path.line.read import nodes_of, read_line
-from voltaje.path.line.said import Item, Where
+from voltaje.inputs.shapes import Json
+from voltaje.speech.read import nodes_of, read_line
+from voltaje.speech.said import Item, Where
 from voltaje.systems import find_system
-from voltaje.tools.answer import Json
 
 USUAL_SYSTEM = {"nec": "120/240 1ph 3w", "iec": "230/400"}
 

@@ -16,10 +16,11 @@ from voltaje.design.solve import solve
 from voltaje.design.transformers.faults import short_circuit_behind
 from voltaje.design.transformers.unit import Behind, Unit
 from voltaje.errors import Refused, UnknownName
+from voltaje.inputs.shapes import Json
 from voltaje.message import Message
 from voltaje.path.document import read_job
 from voltaje.path.model import Job, RunSpec
-from voltaje.tools.answer import Json, finding_json, link_json, option_json, step_json
+from voltaje.tools.answer import finding_json, link_json, option_json, step_json
 
 
 def solve_document(raw: object, steps_for: str | None = None) -> Json:

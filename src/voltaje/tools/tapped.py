@@ -8,9 +8,9 @@ from typing import Protocol
 from voltaje.design.windings.auto import tapped
 from voltaje.errors import InputError
 from voltaje.formula import Formula
+from voltaje.inputs.shapes import Json
 from voltaje.message import Figure, Message
 from voltaje.sheet import Sheet
-from voltaje.tools.answer import Json
 
 OUTPUT = Formula("given * load_turns / source_turns")
 LOADED_AT = Formula("source_turns * wanted / given")

@@ -9,9 +9,10 @@ from typing import Any, Generic
 
 from voltaje.books.questions import Book
 from voltaje.findings import Finding
+from voltaje.inputs.shapes import Json
 from voltaje.message import Figure, Message
 from voltaje.sheet import Step
-from voltaje.tools.answer import Json, answer
+from voltaje.tools.answer import answer
 from voltaje.tools.asking import A
 
 PUT = "quick"  # the id of what a sheet puts into a job

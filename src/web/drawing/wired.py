@@ -12,10 +12,9 @@ from voltaje.design.circuits.common import sets_of
 from voltaje.design.solution import NodeSolution
 from voltaje.physics.reflection import Connection, connection
 from voltaje.physics.transformer import Plate
+from voltaje.systems import THREE_PHASE
 from web.drawing.terminals import Side, Wired
 from web.words.figures import write
-
-_THREE_PHASE = 3
 
 
 class Taps(NamedTuple):
@@ -47,7 +46,7 @@ class Unit(NamedTuple):
 def wired(unit: Unit, terms: Terms) -> Wired:
     """Return a transformer as it is wired."""
     plate, joined, neutral_v, before, behind, bonds, taps, lengths, here = unit
-    highs = plate.phases if plate.phases == _THREE_PHASE else _SINGLE
+    highs = plate.phases if plate.phases == THREE_PHASE else _SINGLE
     first = Side(
         device=f"{write(before.choice.device_a)} A",
         lines=f"{highs} × {_size(before, terms)}",
@@ -95,7 +94,7 @@ def wired_on_path(solved: NodeSolution, lengths: tuple[str, str], terms: Terms) 
     neutral_v = secondary.line_to_neutral_v if len(secondary.legs) > 1 else None
     joined = connection(spec.connection, secondary) or connection("", secondary)
     as_worked = Unit(
-        unit.plate, joined if unit.plate.phases == _THREE_PHASE else None, neutral_v, solved.design,
+        unit.plate, joined if unit.plate.phases == THREE_PHASE else None, neutral_v, solved.design,
         behind.design if behind else None, behind.bonds if behind else None, Taps((), spec.tap, spec.taps_on), lengths,
         spec.bond_at == "transformer",
     )  # fmt: skip

@@ -4,6 +4,7 @@ from typing import Any
 
 from voltaje.path.document import FORMAT, VERSION, Settled
 from voltaje.path.kinds import Kind
+from voltaje.path.soundness import FEEDS
 from web.jobs.document import Document
 from web.jobs.house import LISTS, library_fields
 from web.words.same import Same
@@ -114,3 +115,18 @@ def _standing(key: str, fields: dict[str, Any]) -> dict[str, str]:
 
 def _text(value: Any) -> str:
     return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def board_of(document: Document, key: str) -> str:
+    """Return the node itself if it can feed others, else the one that feeds it.
+
+    Without a key the first board, else the first source; "" where there is none, or where the node is gone.
+    """
+    nodes = document["nodes"]
+    if key in nodes and nodes[key]["kind"] in FEEDS:
+        return key
+    if key:
+        return nodes[key].get("parent") or "" if key in nodes else ""
+    boards = [each for each in ordered(document) if nodes[each]["kind"] == "board"]
+    sources = [each for each in ordered(document) if nodes[each]["kind"] == "source"]
+    return next(iter([*boards, *sources]), "")

@@ -2,6 +2,7 @@
 
 import copy
 import itertools
+import secrets
 from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
@@ -10,6 +11,11 @@ from web.jobs.document import Change, Document, put
 
 STEP = 1024.0
 _CLOSEST = 1e-6  # nearer to each other than this, neighbours are all placed anew
+
+
+def new_key() -> str:
+    """Return a key that no node has."""
+    return f"n{secrets.token_hex(4)}"
 
 
 def children(document: Document, parent: str) -> list[str]:

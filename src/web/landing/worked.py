@@ -9,8 +9,8 @@ from voltaje.design.solution import NodeSolution
 from voltaje.errors import Refused
 from voltaje.findings import Severity
 from voltaje.path.kinds import Kind
-from voltaje.path.line.read import read_line
-from voltaje.path.line.said import Where
+from voltaje.speech.read import read_line
+from voltaje.speech.said import Where
 from voltaje.systems import SYSTEMS
 from web.drawing.shapes import Shape
 from web.drawing.symbols import breaker, symbol

@@ -9,9 +9,9 @@ from urllib.parse import urlencode
 from voltaje.books.questions import Book
 from voltaje.errors import Refused
 from voltaje.findings import Finding, Severity
+from voltaje.inputs.shapes import Json
 from voltaje.message import Figure
 from voltaje.sheet import Step
-from voltaje.tools.answer import Json
 from voltaje.tools.asking import book_or_default
 from voltaje.tools.registry import tools
 from voltaje.tools.tool import Answered, Tool

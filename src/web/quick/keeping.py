@@ -23,6 +23,7 @@ from web.jobs import editing
 from web.jobs.access import job_to_edit
 from web.jobs.document import Document
 from web.jobs.editing import Plan, Seen
+from web.jobs.pasting import NotPasted, pasted
 from web.jobs.queueing import turn_at
 from web.jobs.solving import Judge
 from web.quick.answering import SheetView, sheet_of
@@ -32,7 +33,6 @@ from web.quick.views import find_tool
 from web.words.figures import say
 from web.words.forms import CleanedForm
 from web.words.request import Request
-from web.workbench.several import NotPasted, pasted
 
 _MOST_KEPT = 200
 _PAIR = 2

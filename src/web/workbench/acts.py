@@ -18,8 +18,9 @@ from web.accounts.access import signed_in
 from web.jobs.document import Change, Document
 from web.jobs.editing import Plan
 from web.jobs.notes import Offer
-from web.jobs.openfile import ordered
+from web.jobs.openfile import board_of, ordered
 from web.jobs.order import branch, children
+from web.jobs.pasting import NotPasted, pasted
 from web.jobs.solving import solve_job
 from web.words.request import Request
 from web.workbench import changes, several, ways
@@ -85,7 +86,7 @@ def _wanted(document: Document, keys: list[str], key: str, seen: dict[str, Any])
     """Return the changes of an act to several branches, and the node to show after it."""
     match seen["act"]:
         case "add":
-            wanted = changes.new_node(document, changes.board_of(document, key), seen["kind"] or "load")
+            wanted = changes.new_node(document, board_of(document, key), seen["kind"] or "load")
             return wanted, wanted[0].path[1]
         case "remove":
             _require_sure(document, keys, seen)
@@ -221,8 +222,8 @@ def paste(request: Request, job_id: UUID, form: Any) -> HttpResponse:
 
     def planner(document: Document) -> Plan:
         try:
-            wanted = several.pasted(document, seen["text"], seen["at"])
-        except several.NotPasted as reason:
+            wanted = pasted(document, seen["text"], seen["at"])
+        except NotPasted as reason:
             raise Said(str(reason)) from reason
         tops = [change for change in wanted if change.after["parent"] not in {each.path[1] for each in wanted}]
         name = str(tops[0].after.get("name") or "") if len(tops) == 1 else several.counted(len(wanted))

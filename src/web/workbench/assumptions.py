@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from voltaje.design.solution import NodeSolution
-from voltaje.path.line.standing import Stand, stands_of
+from voltaje.speech.standing import Stand, stands_of
 from web.words.figures import say
 
 _POLES = "load.poles"

@@ -1,7 +1,6 @@
 """Changes to the path: add, move, duplicate, take away; each a list of places and what they will hold."""
 
 import copy
-import secrets
 from collections.abc import Iterable, Sequence
 from typing import Any
 
@@ -9,36 +8,17 @@ from voltaje.books.registry import find_book
 from voltaje.digits import is_whole
 from voltaje.limits import MOST_NAME
 from voltaje.path.soundness import FEEDS
+from voltaje.systems import THREE_PHASE
 from web.jobs.document import Change, Document, Path, read
 from web.jobs.editing import ARROW
 from web.jobs.openfile import ordered
-from web.jobs.order import STEP, branch, children, last_position, placed, way_of
+from web.jobs.order import STEP, branch, children, last_position, new_key, placed, way_of
 from web.jobs.saying import label_of
 from web.words.trade import kind_words
 
 
 class CannotMove(Exception):
     """A node cannot go where it is asked to."""
-
-
-def new_key() -> str:
-    """Return a key that no node has."""
-    return f"n{secrets.token_hex(4)}"
-
-
-def board_of(document: Document, key: str) -> str:
-    """Return the node itself if it can feed others, else the one that feeds it.
-
-    Without a key the first board, else the first source; "" where there is none, or where the node is gone.
-    """
-    nodes = document["nodes"]
-    if key in nodes and nodes[key]["kind"] in FEEDS:
-        return key
-    if key:
-        return nodes[key].get("parent") or "" if key in nodes else ""
-    boards = [each for each in ordered(document) if nodes[each]["kind"] == "board"]
-    sources = [each for each in ordered(document) if nodes[each]["kind"] == "source"]
-    return next(iter([*boards, *sources]), "")
 
 
 def find_board(document: Document, words: str) -> str | None:
@@ -220,15 +200,12 @@ def stand(document: Document, key: str, poles: int) -> list[Change]:
     """Return the changes that put a load on so many poles; three of them are three-phase."""
     node = document["nodes"][key]
     load = {name: value for name, value in node.get("load", {}).items() if name not in ("legs", "way")}
-    phases = _THREE_PHASE if poles == _THREE_PHASE else 1
+    phases = THREE_PHASE if poles == THREE_PHASE else 1
     assumed = [each for each in node.get("assumed") or [] if each != "load.poles"]
     return [
         Change(("nodes", key, "load"), None, {**load, "poles": poles, "phases": phases}),
         Change(("nodes", key, "assumed"), None, assumed or None),
     ]
-
-
-_THREE_PHASE = 3
 
 
 def duplicate(document: Document, key: str, parent: str = "") -> list[Change]:

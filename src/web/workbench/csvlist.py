@@ -14,10 +14,10 @@ from voltaje.errors import Refused
 from voltaje.inputs.declare import fields_of
 from voltaje.path.document import FORMAT, VERSION, read_job
 from voltaje.path.kinds import Kind
-from voltaje.path.line.words import words_of
 from voltaje.path.model import LoadSpec, RunSpec
 from voltaje.path.soundness import FEEDS
 from voltaje.quantity import with_point, with_unit, with_unit_of
+from voltaje.speech.words import words_of
 from web.jobs.document import Document
 from web.jobs.order import branch, fed_by
 from web.words.figures import say

@@ -20,12 +20,12 @@ from web.drawing.legs import colour
 from web.jobs.document import Document
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
+from web.jobs.openfile import board_of
 from web.jobs.rows import document_of
 from web.jobs.saying import said_of_error
 from web.jobs.solving import solve_job
 from web.jobs.working import answers
 from web.words.request import Request
-from web.workbench.changes import board_of
 from web.workbench.forms import LeastForm
 from web.workbench.views import opened
 from web.workbench.waiting import from_worker

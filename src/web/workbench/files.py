@@ -21,7 +21,7 @@ from web.jobs.document import Document, put
 from web.jobs.editing import Plan
 from web.jobs.models import Job
 from web.jobs.notes import Note
-from web.jobs.openfile import in_order, to_open
+from web.jobs.openfile import board_of, in_order, to_open
 from web.jobs.rows import document_of
 from web.jobs.solving import Solved, solve_job
 from web.words.request import Request
@@ -73,7 +73,7 @@ def schema(request: Request) -> HttpResponse:
 def schedule_csv(request: Request, job_id: UUID) -> HttpResponse:
     """The schedule of a board."""
     job, document, solved = _solved(request, job_id)
-    board = changes.board_of(document, request.GET.get("at", ""))
+    board = board_of(document, request.GET.get("at", ""))
     if not board:
         raise Http404
     view = schedule_view(document, solved.solution, board, _terms(job))
@@ -134,7 +134,7 @@ def _places(document: Document, lines: Any, at: str) -> Any:
     """
     placed, changed = [], set()
     for line in lines:
-        board = changes.find_board(document, line.board) if line.board else changes.board_of(document, at)
+        board = changes.find_board(document, line.board) if line.board else board_of(document, at)
         known = changes.load_named(document, board, line.node["name"])
         known = known if known not in changed else None
         changed.add(known)

@@ -16,14 +16,13 @@ from web.jobs.document import Document
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.news import told_to
-from web.jobs.openfile import ordered
+from web.jobs.openfile import board_of, ordered
 from web.jobs.solving import Solved
 from web.jobs.turning import Turns, turns
 from web.words.request import Request
 from web.words.trade import kind_words, trade
 from web.workbench.assumptions import asked
 from web.workbench.chain import chain_view
-from web.workbench.changes import board_of
 from web.workbench.fields import many_fields, node_fields
 from web.workbench.folding import FOLDS_FROM, folded_in
 from web.workbench.lenses import find_lens, lenses_for

@@ -10,13 +10,14 @@ from django.utils.translation import gettext as _
 
 from voltaje.books.registry import find_book
 from voltaje.path.kinds import Kind
-from voltaje.path.line.read import nodes_of, read_line
-from voltaje.path.line.said import Item, Part, Understood, Where
+from voltaje.speech.read import nodes_of, read_line
+from voltaje.speech.said import Item, Part, Understood, Where
 from voltaje.systems import SYSTEMS
 from web.jobs.document import Document
+from web.jobs.openfile import board_of
 from web.words.figures import say
 from web.words.trade import kind_words
-from web.workbench.changes import NEW, board_of, find_board
+from web.workbench.changes import NEW, find_board
 
 USUAL_SYSTEM = {"nec": "120/240 1ph 3w", "iec": "230/400"}
 

@@ -31,16 +31,16 @@ from voltaje.errors import InputError
 from voltaje.findings import Finding
 from voltaje.formula import Formula
 from voltaje.message import Message
+from voltaje.rounding import DUST
 from voltaje.sheet import Citation, Sheet
+from voltaje.systems import THREE_PHASE
 
 DROP = Formula("millivolts * amps * length / 1000 / sets")
 
-_THREE_PHASE, _BOTH_WAYS = 3, 2
-_DUST_A = 1e-6
+_BOTH_WAYS = 2
 
 
 TERMS = Terms(
-    protective_conductor="protective conductor",
     length_unit="m",
     insulation="PVC 70",
     method="C",
@@ -256,13 +256,13 @@ class IecBook:
         """
         together = run.neutral.together_a if run.neutral else 0.0
         together = max(together, runs.third_harmonic(run, self.profile)[1])
-        if together <= runs.carries(run, choice.size, choice.sets, self.profile) + _DUST_A:
+        if together <= runs.carries(run, choice.size, choice.sets, self.profile) + DUST:
             return choice.size
         because = Message("with all loads running it carries more than its lines: their lags or harmonics add up on it")
         sheet.read(together, Message("On the neutral"), "A", self.profile.cite("protective"), because)
         sizes = self.sizes(run)
         larger = sizes[sizes.index(choice.size) :] if choice.size in sizes else sizes
-        enough = (s for s in larger if runs.carries(run, s, choice.sets, self.profile) >= together - _DUST_A)
+        enough = (s for s in larger if runs.carries(run, s, choice.sets, self.profile) >= together - DUST)
         found = next(enough, None)
         if found is None:
             raise too_small_neutral(together, larger[-1], run.material, self.profile.cite("protective"))
@@ -280,7 +280,7 @@ class IecBook:
 @cache
 def _millivolts(name: str, kind: str, size: str, phases: int, method: str) -> tuple[str, float] | None:
     profile = profiles()[name]
-    column = "three_phase" if phases == _THREE_PHASE else "single_phase"
+    column = "three_phase" if phases == THREE_PHASE else "single_phase"
     method = "C" if method == "F" else method  # one column for both
     for key in profile.drops[kind]:
         table = profile.table(key)

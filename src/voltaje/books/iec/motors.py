@@ -14,7 +14,9 @@ from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.machines import DeviceKind, MotorType
+from voltaje.rounding import DUST
 from voltaje.sheet import Sheet, off
+from voltaje.systems import THREE_PHASE
 
 KW = Formula("hp * 0.746")  # one horsepower in kW, as motors are rated
 AT_VOLTS = Formula("amps * 400 / volts")
@@ -23,8 +25,7 @@ BY_OUTPUT_1 = Formula("kw * 1000 / (volts * efficiency * cosine)")
 START = Formula("amps * times")
 SUM = Formula("sum(parts)")
 
-_THREE_PHASE, _TABLE_V = 3, 400.0
-_DUST = 1e-6
+_TABLE_V = 400.0
 
 
 @dataclass(frozen=True)
@@ -48,11 +49,11 @@ class IecMotors:
         Usual currents, efficiency and power factor: common practice; no standard sets them.
         """
         label = Message("Design current Ib")
-        row = next((row for row in self.profile.table("motors").rows if abs(number(row, "kw") - kw) < _DUST), None)
-        if row is not None and phases == _THREE_PHASE:
+        row = next((row for row in self.profile.table("motors").rows if abs(number(row, "kw") - kw) < DUST), None)
+        if row is not None and phases == THREE_PHASE:
             rule, because = self.profile.cite_table("motors"), Message("usual current, by voltage")
             return sheet.apply(AT_VOLTS, label, "A", rule, because, amps=number(row, "amps"), volts=volts)
-        formula = BY_OUTPUT_3 if phases == _THREE_PHASE else BY_OUTPUT_1
+        formula = BY_OUTPUT_3 if phases == THREE_PHASE else BY_OUTPUT_1
         because = Message("its shaft's output over a usual efficiency and power factor")
         return sheet.apply(
             formula, label, "A", self.profile.cite("load"), because, kw=kw, volts=volts,
@@ -89,7 +90,7 @@ class IecMotors:
         reach = Reach(100.0, rating, 100.0, rating)
         return MotorCircuit(
             motor.volts, amps, amps, dict.fromkeys(DeviceKind, reach), DeviceKind.INVERSE_TIME_BREAKER, False, amps,
-            amps, amps, rating, None, locked, None, curve, tuple(findings),
+            amps, amps, rating, None, locked, curve, tuple(findings),
         )  # fmt: skip
 
     def feeder(
@@ -100,7 +101,7 @@ class IecMotors:
         parts = [part for part in (*each, other_a, other_continuous_a) if part]
         amps = sheet.apply(SUM, Message("Design current Ib"), "A", self.profile.cite("load"), None, parts=parts)
         largest = max(motor.device_a for motor in motors)
-        known = [rating for rating in runs.devices_of(None) if rating >= amps - _DUST and rating >= largest]
+        known = [rating for rating in runs.devices_of(None) if rating >= amps - DUST and rating >= largest]
         if not known:
             raise OutsideTable("motors", Message("{amps} is above the largest rating", amps=Figure(amps, "A", 1)))
         return MotorFeeder(amps, known[0])
@@ -120,12 +121,12 @@ class IecMotors:
         curves = [row for row in self.profile.table("breaker_curves").rows if row["curve"] != "B"]
         modular = max(number(row, "amps") for row in self.profile.table("breakers").rows)
         for rating in runs.devices_of(None):
-            if rating < amps - _DUST:
+            if rating < amps - DUST:
                 continue
             if rating > modular:
                 return rating, ""  # moulded case: its magnetic release is set over the start
             for row in curves:
-                if start <= rating * number(row, "holds") + _DUST:
+                if start <= rating * number(row, "holds") + DUST:
                     return rating, text(row, "curve")
         message = Message("no breaker starts {start}: a soft starter, or fuses by the maker", start=Figure(start, "A"))
         raise OutsideTable("kw", message)

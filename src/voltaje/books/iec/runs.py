@@ -12,7 +12,9 @@ from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.surroundings import PLAIN
+from voltaje.rounding import DUST
 from voltaje.sheet import Sheet
+from voltaje.systems import THREE_PHASE
 
 FACTOR = Formula("ca * cg * ci * cf * cs * cc * ch")
 CARRIES = Formula("sets * it * factor")
@@ -31,7 +33,6 @@ CHOICES = {
 }
 BURIED = "D"
 _DEFAULT_C = {True: 20.0, False: 30.0}  # ground and air, the reference of the tables
-_DUST_A = 1e-6
 
 
 def check(run: Run, profile: Profile) -> None:
@@ -57,10 +58,7 @@ def kind(run: Run) -> str:
 
 
 def _column(run: Run) -> str:
-    return f"{run.method}_{3 if run.phases == _THREE_PHASE else 2}"
-
-
-_THREE_PHASE = 3
+    return f"{run.method}_{3 if run.phases == THREE_PHASE else 2}"
 
 
 def table_of(run: Run, profile: Profile) -> str | None:
@@ -269,14 +267,14 @@ def carries(run: Run, size: str, sets: int, profile: Profile) -> float:
 
 def complying(run: Run, device_a: float, sets: int, profile: Profile) -> Callable[[str], bool]:
     """Return the test whether a size passes Ib ≤ In ≤ Iz. Source: IEC 60364-4-43 clause 433.1."""
-    enough = device_a >= run.amps / run.surroundings.breaker_keeps - _DUST_A
+    enough = device_a >= run.amps / run.surroundings.breaker_keeps - DUST
     tabulated = sizes(run, profile)
     try:
         factor = _factor(run, profile, sets)
     except InputError:
         return lambda _size: False  # so many cables lie together that the table has no factor for them
     least = max(device_a, third_harmonic(run, profile)[1])
-    return lambda size: enough and least <= sets * tabulated[size] * factor + _DUST_A
+    return lambda size: enough and least <= sets * tabulated[size] * factor + DUST
 
 
 def objections(run: Run, choice: Choice, profile: Profile) -> tuple[Objection, ...]:
@@ -284,11 +282,11 @@ def objections(run: Run, choice: Choice, profile: Profile) -> tuple[Objection, .
     found = []
     need = run.amps / run.surroundings.breaker_keeps
     rule = profile.cite("coordination")
-    if choice.device_a < need - _DUST_A:
+    if choice.device_a < need - DUST:
         message = Message("In {device} is under {need}", device=Figure(choice.device_a, "A"), need=Figure(need, "A", 1))
         found.append(Objection("device_a", message, rule))
     mine = carries(run, choice.size, choice.sets, profile)
-    if choice.device_a > mine + _DUST_A:
+    if choice.device_a > mine + DUST:
         message = Message(
             "{size} mm² carries Iz {carries} as it is installed, {working}, under In {device}",
             size=choice.size, carries=Figure(mine, "A", 1), device=Figure(choice.device_a, "A"),
@@ -296,7 +294,7 @@ def objections(run: Run, choice: Choice, profile: Profile) -> tuple[Objection, .
         )  # fmt: skip
         found.append(Objection("size", message, rule))
     by_neutral = third_harmonic(run, profile)[1]
-    if by_neutral > mine + _DUST_A:
+    if by_neutral > mine + DUST:
         message = Message(
             "{size} mm² carries Iz {carries}, under the {neutral} that third harmonics leave on the neutral",
             size=choice.size, carries=Figure(mine, "A", 1), neutral=Figure(by_neutral, "A", 1),
@@ -341,6 +339,6 @@ def capacity(run: Run, choice: Choice, profile: Profile, sheet: Sheet) -> Capaci
         it=sizes(run, profile)[choice.size],
         factor=factor,
     )
-    most = max((rating for rating in devices_of(run) if rating <= mine + _DUST_A), default=0.0)
+    most = max((rating for rating in devices_of(run) if rating <= mine + DUST), default=0.0)
     sheet.read(most, Message("Greatest device"), "A", profile.cite("coordination"), Message("In may not exceed Iz"))
     return Capacity(factor, mine, most, most)

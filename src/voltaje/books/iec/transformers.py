@@ -13,11 +13,12 @@ from voltaje.books.tables import number
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.quantity import length_in
+from voltaje.rounding import DUST
 from voltaje.sheet import Sheet
 
 SHARE = Formula("amps * percent / 100")
 
-_DUST, _FT_M = 1e-6, 0.3048
+_FT_M = 0.3048
 _CURVE = "D"  # taken where none is said: usual before transformers
 
 
@@ -41,19 +42,19 @@ class IecTransformers:
         because = Message("no rule in this book sets a ceiling: {percent} is usual", percent=Figure(percent, "%"))
         limit = sheet.apply(SHARE, Message("Device, {side}", side=side), "A", None, because, amps=amps, percent=percent)
         known = runs.devices_of(None)
-        at = bisect_right(known, limit + _DUST)
+        at = bisect_right(known, limit + DUST)
         # The next rating that carries the rated current, where none lies within the share.
-        most = known[at - 1] if at and known[at - 1] >= amps - _DUST else known[min(at, len(known) - 1)]
+        most = known[at - 1] if at and known[at - 1] >= amps - DUST else known[min(at, len(known) - 1)]
         return Side(amps, percent, most, None)
 
     def practical_a(self, amps: float, most_a: float) -> float:
         """Return the smallest rating that carries the rated current [A]: Ib ≤ In."""
         known = self.ratings_to(most_a)
-        return known[min(bisect_left(known, amps - _DUST), len(known) - 1)]
+        return known[min(bisect_left(known, amps - DUST), len(known) - 1)]
 
     def ratings_to(self, most_a: float) -> tuple[float, ...]:
         """Return the ratings up to one [A]."""
-        known = tuple(each for each in runs.devices_of(None) if each <= most_a + _DUST)
+        known = tuple(each for each in runs.devices_of(None) if each <= most_a + DUST)
         return known or runs.devices_of(None)[:1]
 
     def usual_inrush(self, build: str) -> float:
@@ -66,7 +67,7 @@ class IecTransformers:
         if device_a <= self.profile.figure("transformer_curve_to_a"):
             rows = self.profile.table("breaker_curves").rows
             times = next(number(row, "holds") for row in rows if row["curve"] == (curve or _CURVE))
-        return inrush_a <= times * device_a + _DUST
+        return inrush_a <= times * device_a + DUST
 
     def secondary(self, asked: SecondaryAsked) -> tuple[SecondaryRule, ...]:
         """Return how secondary conductors may be: short without a device at their origin, or with one there.
@@ -74,12 +75,12 @@ class IecTransformers:
         Source: IEC 60364-4-43 clauses 433.2 and 434.2.
         """
         most_ft = self.profile.figure("secondary_no_device_m") / _FT_M
-        short = asked.length_ft is not None and asked.length_ft <= most_ft + _DUST
+        short = asked.length_ft is not None and asked.length_ft <= most_ft + DUST
         most = Figure(length_in(most_ft * _FT_M, "m"), "m")
         why = Message("to {most} without a device at the transformer, short-circuit proof, nothing to burn by it",
                       most=most) if short else Message("over {most}, or no length given", most=most)  # fmt: skip
         at_origin = Message("a device at the transformer: In no more than what its conductors carry")
-        carried = asked.device_a <= asked.ampacity_a + _DUST
+        carried = asked.device_a <= asked.ampacity_a + DUST
         return (
             SecondaryRule(self.profile.cite("no_device"), short, why),
             SecondaryRule(self.profile.cite("coordination"), carried, at_origin),

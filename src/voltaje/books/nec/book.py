@@ -17,7 +17,7 @@ from voltaje.books.answers import (
     Run,
     Terms,
 )
-from voltaje.books.nec import run_tables, runs, whole_dwelling
+from voltaje.books.nec import lying, run_tables, runs, whole_dwelling
 from voltaje.books.nec.circuits import remarks
 from voltaje.books.nec.conductors import area_cmil
 from voltaje.books.nec.cooking_circuit import NecCooking
@@ -51,6 +51,7 @@ from voltaje.findings import Finding
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.sheet import Citation, Sheet
+from voltaje.systems import THREE_PHASE
 
 DROP_1 = Formula("2 * amps * length * (resistance * cosine + reactance * sine) / 1000 / sets")
 DROP_3 = Formula("sqrt(3) * amps * length * (resistance * cosine + reactance * sine) / 1000 / sets")
@@ -60,10 +61,8 @@ _DROP = Message("Voltage drop")
 _BY_TABLE = Message("resistance and reactance in Ω/kft at 75 °C, length in ft")
 _FT_IN_M = 0.3048
 _CMIL_IN_MM2 = 0.000506707479  # π/4 × (0.0254 mm)², exact by definition of the mil
-_THREE_PHASE = 3
 
 TERMS = Terms(
-    protective_conductor="equipment grounding conductor",
     length_unit="ft",
     insulation="THWN-2",
     method="raceway",
@@ -161,7 +160,7 @@ class NecBook:
     @property
     def choices(self) -> Mapping[str, tuple[str, ...]]:
         """What may be chosen of a run."""
-        return runs.choices(self.name)
+        return lying.choices(self.name)
 
     @property
     def occupancies(self) -> tuple[str, ...]:
@@ -174,7 +173,7 @@ class NecBook:
 
     def check(self, run: Run) -> None:
         """Refuse what the tables do not hold."""
-        runs.check(run, self.edition)
+        lying.check(run, self.edition)
 
     def devices(self, run: Run | None = None) -> tuple[float, ...]:
         """Return the standard ratings [A]."""
@@ -223,7 +222,7 @@ class NecBook:
         Source: chapter 9, Tables 8 and 9 (75 °C; columns of the raceway; cable as PVC), R cos φ + X sin φ.
         """
         found = self.impedance(run, choice.size, run.power_factor == 1)
-        three = run.phases == _THREE_PHASE
+        three = run.phases == THREE_PHASE
         return sheet.apply(
             DROP_3 if three else DROP_1,
             _DROP,
@@ -310,7 +309,7 @@ class NecBook:
         kind = run_tables.insulations(self.name)[run.insulation].areas
         if run.method in ("cable", run_tables.FREE_AIR) or not kind:
             return ""
-        wires = [choice.size] * (run.phases if run.phases == _THREE_PHASE else 2) + [neutral] * bool(neutral)
+        wires = [choice.size] * (run.phases if run.phases == THREE_PHASE else 2) + [neutral] * bool(neutral)
         return _conduit(self.name, kind, run.raceway or self.terms.raceway, (*wires, earth.size))
 
 

@@ -14,7 +14,7 @@ from voltaje.errors import NotCovered, OutsideTable
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.house import CookingKind
-from voltaje.rounding import HalfReading
+from voltaje.rounding import DUST, HalfReading
 from voltaje.sheet import Sheet
 
 SUM = Formula("sum(parts)")
@@ -24,7 +24,6 @@ NEXT = Formula("min(ratings)")
 SHARE = Formula("device * percent / 100")
 
 _MOST_OVENS = 2
-_DUST = 1e-6
 _RANGE, _COOKTOP, _OVEN = "range", "cooktop", "oven"
 
 
@@ -47,14 +46,14 @@ class NecCooking:
             least = ways[0]
             amps = sheet.apply(AMPS, Message("Current"), "A", edition.cite("volts"), least.name, kw=least.kw,
                                volts=volts)  # fmt: skip
-        large = as_range is not None and as_range >= edition.figure("cooking_column_c_over_kw") - _DUST
+        large = as_range is not None and as_range >= edition.figure("cooking_column_c_over_kw") - DUST
         with sheet.section("device"):
             device, untapped = self._device(units, amps, large, sheet)
         several = len(units) > 1
         taps = self._taps(units, volts, sheet) if several else ()
-        may = device <= edition.figure("tap_most_a") + _DUST
+        may = device <= edition.figure("tap_most_a") + DUST
         if edition.taps_only_of_largest:
-            may = abs(device - edition.figure("tap_most_a")) < _DUST
+            may = abs(device - edition.figure("tap_most_a")) < DUST
         by_c = large and any("column C" in way.name.template for way in ways[:1])
         neutral = None
         if by_c:
@@ -120,7 +119,7 @@ class NecCooking:
                                least=edition.figure("range_circuit_least_a"))  # fmt: skip
         several = len(units) > 1
         known = (*receptacle_ratings(edition.name),) if several else ratings(edition.name)
-        enough = [rating for rating in known if rating >= need - _DUST]
+        enough = [rating for rating in known if rating >= need - DUST]
         rule = edition.cite("branch_ratings" if several else "standard_ratings")
         if not enough:
             message = Message("{need} is over {most}, the largest circuit of several appliances: a circuit each",

@@ -11,10 +11,10 @@ from voltaje.books.nec.grounding import JUMPER, electrode_by_table, electrode_co
 from voltaje.books.nec.run_tables import ladder
 from voltaje.errors import InputError, UnknownName
 from voltaje.message import Figure, Message
+from voltaje.rounding import DUST
 from voltaje.sheet import Sheet, off
 
 _COPPER = "Cu"
-_DUST = 1e-6
 
 
 @dataclass(frozen=True)
@@ -67,7 +67,7 @@ class NecEarthings:
     def _by_table(self, line: Conductor, sheet: Sheet) -> str:
         """Return the least grounded conductor beside lines [one size of theirs], never larger than they are."""
         size, own = least_grounded(line, self.edition, sheet), area_cmil(line.size, self.edition) * line.sets
-        if area_cmil(size, self.edition) <= own + _DUST:
+        if area_cmil(size, self.edition) <= own + DUST:
             return size
         because = Message("it need not be larger than its lines")
         label = Message("Grounded conductor: {size} {material}", size=line.size, material=line.material)
@@ -123,7 +123,7 @@ class NecEarthings:
             return size, by_load
         need = asked.neutral_a / asked.raceways
         rows = ladder(edition.name, asked.material)
-        enough = next((name for name, row in rows.items() if row[asked.column_c] >= need - _DUST), None)
+        enough = next((name for name, row in rows.items() if row[asked.column_c] >= need - DUST), None)
         if enough is None:
             message = Message("{amps} are more than any size carries: more raceways", amps=Figure(asked.neutral_a, "A"))
             raise InputError("neutral_a", message)

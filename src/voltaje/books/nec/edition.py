@@ -26,18 +26,15 @@ class Edition:
     charger_least_load: a vehicle charger counts at 7200 VA or nameplate, the greater
     noncoincident_motor_extra: a motor that is the smaller of two noncoincident loads is compared at 125 %
     taps_only_of_largest: of cooking circuits only those of the largest rating may be tapped
-    has_83_percent_table: the 83 % rule comes with a table of sizes
     unit_load_column, lighting_demand_set: which figures of the tables by area hold
     unit_load_holds_continuous: the unit loads already hold the 125 % of continuous lighting
     """
 
     name: str
     lineage: tuple[str, ...]
-    year: int
     fastened_least_rating: bool
     charger_least_load: bool
     noncoincident_motor_extra: bool
-    has_83_percent_table: bool
     taps_only_of_largest: bool
     unit_load_column: str
     unit_load_holds_continuous: bool

@@ -11,14 +11,13 @@ from voltaje.books.nec.run_tables import ratings
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Message
+from voltaje.rounding import DUST
 from voltaje.sheet import Sheet
 
 GREATER = Formula("max(currents)")
 SHARE = Formula("amps * percent / 100")
 BUSBAR = Formula("(main + inverter) * 100 / percent")
 OTHERS = Formula("sum(devices)")
-
-_DUST = 1e-6
 
 
 @dataclass(frozen=True)
@@ -68,7 +67,7 @@ class NecCompressors:
 
     def _at_or_below(self, amps: float) -> float:
         known = ratings(self.edition.name)
-        place = bisect_right(known, amps + _DUST)
+        place = bisect_right(known, amps + DUST)
         return known[place - 1] if place else known[0]
 
 

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from voltaje.books.answers import Choice, NeutralLoad, Run, too_small_neutral
-from voltaje.books.nec import run_tables, runs
+from voltaje.books.nec import lying, run_tables, runs
 from voltaje.books.nec.conductors import Conductor, area_cmil
 from voltaje.books.nec.dwelling.neutral import further_reduced
 from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.grounding import least_grounded
 from voltaje.message import Figure, Message
+from voltaje.rounding import DUST
 from voltaje.sheet import Sheet
 
 _WITH_SERVICE_FLOOR = ("service", "derived")
-_DUST_A = 1e-6
 
 
 def neutral_size(run: Run, choice: Choice, earth: str, edition: Edition, sheet: Sheet) -> str:
@@ -29,7 +29,7 @@ def neutral_size(run: Run, choice: Choice, earth: str, edition: Edition, sheet: 
         return choice.size
     amps = _load_a(run, load, edition, sheet)
     least = _least_cmil(run, choice, earth, edition, sheet)
-    column = runs.column_c(run, choice.device_a, edition)
+    column = lying.column_c(run, choice.device_a, edition)
     line = area_cmil(choice.size, edition)
     ladder = run_tables.ladder(edition.name, run.material)
     made = run_tables.made_sizes(edition.name, run.insulation, run.material)
@@ -37,10 +37,10 @@ def neutral_size(run: Run, choice: Choice, earth: str, edition: Edition, sheet: 
         each
         for each in made
         if area_cmil(each, edition) >= min(least, line)
-        and min(ladder[each][column] * choice.sets, runs.adjusted_a(run, each, choice.sets, edition)) >= amps - _DUST_A
+        and min(ladder[each][column] * choice.sets, lying.adjusted_a(run, each, choice.sets, edition)) >= amps - DUST
     )
     size = next(enough, None)
-    if amps <= runs.installed_a(run) + _DUST_A and (size is None or area_cmil(size, edition) > line):
+    if amps <= runs.installed_a(run) + DUST and (size is None or area_cmil(size, edition) > line):
         size = choice.size  # as its lines, which carry no less
     if size is None:
         raise too_small_neutral(amps, made[-1], run.material, edition.cite("feeder_neutral"))

@@ -15,7 +15,9 @@ from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.machines import Design, DeviceKind, MotorType
+from voltaje.rounding import DUST
 from voltaje.sheet import Sheet
+from voltaje.systems import THREE_PHASE
 
 SHARE = Formula("amps * percent / 100")
 FEEDER = Formula("largest * percent / 100 + sum(others)")
@@ -24,11 +26,10 @@ BY_CODE = Formula("kva_for_hp * hp * 1000 / (sqrt(3) * volts)")
 BY_CODE_1 = Formula("kva_for_hp * hp * 1000 / volts")
 HP = Formula("kw / 0.746")  # one horsepower in kW, as motors are rated
 
-_TWO_PHASE, _THREE_PHASE = 2, 3
-_DUST = 1e-6
+_TWO_PHASE = 2
 _DESIGN_LETTER_C = 75
 _TIMES_SINGLE_PHASE = Formula("6 * amps")  # Table 430.251(A) is six times Table 430.248 throughout
-_TABLES = {1: "motor_1ph", _TWO_PHASE: "motor_2ph", _THREE_PHASE: "motor_3ph"}
+_TABLES = {1: "motor_1ph", _TWO_PHASE: "motor_2ph", THREE_PHASE: "motor_3ph"}
 # System volts that belong to a column of rated volts, by the note under the tables.
 _RANGES = {115: (110, 120), 230: (220, 240), 460: (440, 480), 575: (550, 600)}
 CONTINUOUS = "continuous"
@@ -100,10 +101,10 @@ class NecMotors:
         instantaneous = motor.device_kind is DeviceKind.INSTANTANEOUS
         ground = devices[DeviceKind.DUAL_ELEMENT_FUSE].most_a if instantaneous else chosen.first_a
         locked = self._locked(motor, flc, sheet)
-        lettered = motor.kind is MotorType.SQUIRREL_CAGE and motor.phases == _THREE_PHASE
+        lettered = motor.kind is MotorType.SQUIRREL_CAGE and motor.phases == THREE_PHASE
         return MotorCircuit(
             rated_v, flc, least, devices, motor.device_kind, True, overload, overload_most, disconnect, ground,
-            _DESIGN_LETTER_C if lettered else None, locked, edition.cite("motor_locked"), "", tuple(findings),
+            _DESIGN_LETTER_C if lettered else None, locked, "", tuple(findings),
         )  # fmt: skip
 
     def feeder(
@@ -189,7 +190,7 @@ class NecMotors:
             if row["high"] is None:
                 message = Message("code letter {letter} has no upper end: enter the locked-rotor amperes", letter="V")
                 raise InputError("locked_rotor_a", message, str(table.cite(edition.name)))
-            formula = BY_CODE if motor.phases == _THREE_PHASE else BY_CODE_1
+            formula = BY_CODE if motor.phases == THREE_PHASE else BY_CODE_1
             because = Message("code letter {letter}, its upper end", letter=motor.code_letter)
             return sheet.apply(
                 formula, Message("Locked-rotor current"), "A", edition.cite("motor_code"), because,
@@ -200,7 +201,7 @@ class NecMotors:
                                None, amps=flc)  # fmt: skip
         table = edition.table("motor_locked_3ph")
         hp, rated = motor.hp or 0.0, _rated(motor.volts, table)
-        row_of = next((row for row in table.rows if abs(number(row, "hp") - hp) < _DUST), None)
+        row_of = next((row for row in table.rows if abs(number(row, "hp") - hp) < DUST), None)
         cell = row_of.get(f"v{rated:g}") if row_of and rated else None
         if motor.kind is not MotorType.SQUIRREL_CAGE or not isinstance(cell, float):
             return None
@@ -250,7 +251,7 @@ class NecMotors:
         if device is DeviceKind.INSTANTANEOUS:
             return Reach(percent, wanted, most_percent, ceiling)
         known = _made(self.edition.name, device)
-        first = known[min(bisect_left(known, wanted - _DUST), len(known) - 1)]
+        first = known[min(bisect_left(known, wanted - DUST), len(known) - 1)]
         most = _at_or_below(known, ceiling)
         if reach and most > reach:
             # Past the rating that the exception reaches another percentage holds.
@@ -279,7 +280,7 @@ class NecMotors:
     def _overload(self, motor: Motor, plate: float, sheet: Sheet) -> tuple[float, float]:
         edition = self.edition
         factor, rise = motor.service_factor or 0.0, motor.temp_rise_c
-        robust = factor >= edition.figure("motor_service_factor") - _DUST or (
+        robust = factor >= edition.figure("motor_service_factor") - DUST or (
             rise is not None and rise <= edition.figure("motor_rise_c")
         )
         tail = "percent" if robust else "other_percent"
@@ -303,7 +304,7 @@ def _row_of(table: Table, hp: float, field: str, edition: Edition) -> Row:
     """Return the row of a horsepower. Raises OutsideTable that names the rows beside it."""
     known = [number(row, "hp") for row in table.rows]
     for row, here in zip(table.rows, known, strict=True):
-        if abs(here - hp) < 10 * _DUST:
+        if abs(here - hp) < 10 * DUST:
             return row
     below, above = [each for each in known if each < hp], [each for each in known if each > hp]
     beside = [f"{each:.4g} hp" for each in (*below[-1:], *above[:1])]
@@ -339,5 +340,5 @@ def _made(book: str, device: DeviceKind) -> tuple[float, ...]:
 
 
 def _at_or_below(known: Sequence[float], amps: float) -> float:
-    place = bisect_right(known, amps + _DUST)
+    place = bisect_right(known, amps + DUST)
     return known[place - 1] if place else known[0]

@@ -7,6 +7,7 @@ from voltaje.books.tables import number
 from voltaje.errors import OutsideTable
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.rounding import DUST
 from voltaje.sheet import Sheet
 
 NEXT = Formula("min(ratings)")
@@ -26,7 +27,7 @@ def next_rating(need_a: float, edition: Edition, sheet: Sheet, label: Message | 
     Source: NEC 240.6(A). Raises: OutsideTable above the largest rating.
     """
     ratings = standard_ratings(edition)
-    enough = [rating for rating in ratings if rating >= need_a - _DUST_A]
+    enough = [rating for rating in ratings if rating >= need_a - DUST]
     if not enough:
         message = Message(
             "{need} is above the largest standard rating, {most}",
@@ -47,9 +48,6 @@ def next_rating(need_a: float, edition: Edition, sheet: Sheet, label: Message | 
     )
 
 
-_DUST_A = 1e-6  # sums of entered decimals carry binary dust
-
-
 def may_protect(device_a: float, ampacity_a: float, edition: Edition) -> bool:
     """Return whether a device may protect conductors of that ampacity, not counting small-conductor limits.
 
@@ -57,8 +55,8 @@ def may_protect(device_a: float, ampacity_a: float, edition: Edition) -> bool:
     exceed the ampacity.
     Source: NEC 240.4(B), (C).
     """
-    if device_a <= ampacity_a + _DUST_A:
+    if device_a <= ampacity_a + DUST:
         return True
     if device_a > edition.figure("round_up_to_a"):
         return False
-    return device_a <= next((r for r in standard_ratings(edition) if r >= ampacity_a - _DUST_A), 0.0)
+    return device_a <= next((r for r in standard_ratings(edition) if r >= ampacity_a - DUST), 0.0)

@@ -8,14 +8,21 @@ from dataclasses import replace
 from functools import cache
 from typing import Any, NamedTuple
 
-from voltaje.books.answers import Capacity, Choice, Objection, Run, require_choices
+from voltaje.books.answers import Capacity, Choice, Objection, Run
 from voltaje.books.nec.conductors import area_cmil
-from voltaje.books.nec.edition import Edition, find_edition
+from voltaje.books.nec.edition import Edition
+from voltaje.books.nec.lying import (
+    COOLEST,
+    NOT_BUNDLED,
+    adjustment_percent,
+    ambient_factor,
+    column_c,
+    factor_of,
+    in_thermal_insulation,
+    write_roof,
+)
 from voltaje.books.nec.run_tables import (
     FREE_AIR,
-    RACEWAYS,
-    TERMINALS_C,
-    Insulation,
     ampacity_table,
     insulations,
     ladder,
@@ -23,158 +30,18 @@ from voltaje.books.nec.run_tables import (
     ratings,
     small_conductors,
 )
-from voltaje.books.tables import number
-from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.rounding import nearest_ampere
+from voltaje.rounding import DUST, nearest_ampere
 from voltaje.sheet import Citation, Sheet
 
 NEED = Formula("other + continuous * factor")
 FACTOR = Formula("ambient * adjustment / 100")
-ON_ROOF = Formula("ambient + adder")
 ADJUSTED = Formula("sets * ampacity * factor")
 TERMINAL = Formula("sets * ampacity")
 LOWER = Formula("min(adjusted, terminal)")
 
 _LOAD, _LOAD_CONTINUOUS = Message("Load"), Message("Load, continuous part at 125 %")
-
-METHODS = ("raceway", "cable", "buried", FREE_AIR)
-_COOLEST = 60
-_DUST_A = 1e-6  # sums of entered decimals carry binary dust
-
-
-def check(run: Run, edition: Edition) -> None:
-    """Raise InputError at the key that the tables here do not hold. Source: Tables 310.4(A), 310.15(B)(1)."""
-    _refuse_unknown(edition.name, run.material, run.insulation, run.method, run.raceway, run.terminal_c)
-    _ambient_factor(edition.name, run.insulation, _ambient_of(run, edition))
-
-
-@cache
-def choices(book: str) -> dict[str, tuple[str, ...]]:
-    """Return what may be chosen of a run, key by key."""
-    return {
-        "material": ("Cu", "Al"),
-        "insulation": tuple(insulations(book)),
-        "method": METHODS,
-        "raceway": tuple(RACEWAYS),
-        "terminal_c": tuple(str(column) for column in TERMINALS_C),
-    }
-
-
-@cache
-def _refuse_unknown(
-    book: str, material: str, insulated: str, method: str, raceway: str, terminal_c: int | None
-) -> None:
-    chosen = {"material": material, "insulation": insulated, "method": method, "raceway": raceway}
-    require_choices(choices(book), {**chosen, "terminal_c": terminal_c})
-    insulation = insulations(book)[insulated]
-    if method == "buried" and not insulation.wet:
-        message = Message("{name} is not for wet places; buried raceways count as wet", name=insulation.name)
-        raise InputError("insulation", message, str(find_edition(book).cite_table("insulations")))
-    if method == FREE_AIR and not insulation.areas:
-        message = Message("{name} is a cable: in free air stand single conductors", name=insulation.name)
-        raise InputError("insulation", message, str(find_edition(book).cite_table("ampacity_free_air")))
-
-
-def _ambient_of(run: Run, edition: Edition) -> float | None:
-    """Return what a run is corrected for [°C], the adder of a roof in the sun with it; None for the table's base."""
-    height = run.surroundings.over_roof_m
-    if (
-        height is None
-        or run.insulation == _NOT_ON_ROOFS
-        or height >= edition.figure("roof_near_in") * _INCH_M - _DUST_M
-    ):
-        return run.ambient_c
-    base = edition.figure("ambient_default_c") if run.ambient_c is None else run.ambient_c
-    return base + edition.figure("roof_adder_c")
-
-
-_NOT_ON_ROOFS = "XHHW-2"  # an insulation that the adder does not concern: its clause's exception
-_INCH_M, _DUST_M = 0.0254, 1e-9
-
-
-@cache
-def _ambient_factors(book: str, column_c: int) -> tuple[tuple[float, float], ...]:
-    rows = find_edition(book).table("ambient").rows
-    column = f"f{column_c}"
-    return tuple((number(row, "ambient_c"), number(row, column)) for row in rows if row[column] is not None)
-
-
-def ambient_factor(run: Run, insulation: Insulation, edition: Edition) -> float:
-    """Return the correction for ambient [factor]. Source: Table 310.15(B)(1). Raises OutsideTable above its range."""
-    return _ambient_factor(edition.name, insulation.name, _ambient_of(run, edition))
-
-
-@cache
-def _ambient_factor(book: str, insulated: str, ambient_c: float | None) -> float:
-    edition = find_edition(book)
-    insulation = insulations(book)[insulated]
-    ambient = edition.figure("ambient_default_c") if ambient_c is None else ambient_c
-    for most, factor in _ambient_factors(edition.name, insulation.corrected_c):
-        if ambient <= most:
-            return factor
-    table = edition.table("ambient")
-    hottest = _ambient_factors(edition.name, insulation.corrected_c)[-1][0]
-    message = Message("{ambient} °C is above {table}, which ends at {most} °C for this insulation",
-                      ambient=f"{ambient:g}", table=table.numbered(edition.name), most=f"{hottest:g}")  # fmt: skip
-    raise InputError("ambient_c", message, str(edition.cite("ambient")))
-
-
-def adjustment_percent(run: Run, edition: Edition) -> float:
-    """Return the adjustment for more than three current-carrying conductors [%]. Source: 310.15(C)(1)."""
-    bundled = run.bundled or _NOT_BUNDLED
-    return _adjustment(edition.name, bundled)
-
-
-_NOT_BUNDLED = 3
-
-
-@cache
-def _adjustment(book: str, bundled: int) -> float:
-    return number(find_edition(book).table("adjustment").band("bundled", book, bundled), "percent")
-
-
-@cache
-def _factor(book: str, insulated: str, ambient_c: float | None, bundled: int) -> tuple[float, int]:
-    """Return ambient times adjustment, and the column they apply to [°C]."""
-    factor = _ambient_factor(book, insulated, ambient_c) * _adjustment(book, bundled or _NOT_BUNDLED) / 100
-    return factor, insulations(book)[insulated].corrected_c
-
-
-def _factor_of(run: Run, edition: Edition) -> tuple[float, int]:
-    around = run.surroundings
-    ambient = run.ambient_c if around.over_roof_m is None else _ambient_of(run, edition)
-    return _factor(edition.name, run.insulation, ambient, run.bundled)
-
-
-def _lain(run: Run) -> str:
-    return FREE_AIR if run.method == FREE_AIR else ""
-
-
-def adjusted_a(run: Run, size: str, sets: int, edition: Edition) -> float:
-    """Return the ampacity of conductors of a size as they are installed [A], whatever their terminals.
-
-    Source: NEC 310.15.
-    """
-    factor, corrected_c = _factor_of(run, edition)
-    return sets * ladder(edition.name, run.material, run.method)[size][corrected_c] * factor
-
-
-def column_c(run: Run, device_a: float, edition: Edition) -> int:
-    """Return the column of the final ampacity [°C]: the terminals', not over the insulation's own.
-
-    Source: 110.14(C)(1): 60 °C for 100 A and less unless marked, 75 °C above; 334.80, 340.80, 338.10.
-    """
-    unmarked = 60 if device_a <= limits(edition.name)["terminals_60_to_a"] else 75
-    return min(run.terminal_c or unmarked, insulations(edition.name)[run.insulation].most_c)
-
-
-def _in_thermal_insulation(run: Run, size: str, edition: Edition) -> bool:
-    """Return whether a cable's size falls to the 60 °C column. Source: 338.10(B)(4): SE, 10 AWG and smaller."""
-    if run.insulation != "SE" or not run.surroundings.insulated_mm:
-        return False
-    return area_cmil(size, edition) <= area_cmil(edition.size_figure("se_insulated_to"), edition)
 
 
 def need_a(run: Run, edition: Edition) -> float:
@@ -202,7 +69,7 @@ def installed_a(run: Run) -> float:
 
 def _working(run: Run, choice: Choice, edition: Edition) -> str:
     """Return how the ampacity as installed is reckoned, in numbers."""
-    factor, corrected_c = _factor_of(run, edition)
+    factor, corrected_c = factor_of(run, edition)
     ampacity = ladder(edition.name, run.material, run.method)[choice.size][corrected_c]
     return _times(choice.sets, ampacity, factor)
 
@@ -263,10 +130,10 @@ def _amps(run: Run, choice: Choice, edition: Edition) -> _Amps:
     row = lain = ladder(edition.name, run.material)[choice.size]
     if run.method == FREE_AIR:
         lain = ladder(edition.name, run.material, FREE_AIR)[choice.size]
-    factor, corrected_c = _factor_of(run, edition)
+    factor, corrected_c = factor_of(run, edition)
     column = column_c(run, choice.device_a, edition)
-    if run.surroundings.insulated_mm and _in_thermal_insulation(run, choice.size, edition):
-        column = min(column, _COOLEST)
+    if run.surroundings.insulated_mm and in_thermal_insulation(run, choice.size, edition):
+        column = min(column, COOLEST)
     return _Amps(factor, choice.sets * row[column], choice.sets * lain[corrected_c] * factor, column)
 
 
@@ -280,10 +147,10 @@ def device_max(run: Run, choice: Choice, ampacity_a: float, edition: Edition) ->
     if run.guard:
         return run.guard.most_a
     known = ratings(edition.name)
-    place = bisect_right(known, ampacity_a + _DUST_A)
+    place = bisect_right(known, ampacity_a + DUST)
     below = known[place - 1] if place else 0.0
     allowed = below
-    if run.round_up and below < ampacity_a - _DUST_A and place < len(known):
+    if run.round_up and below < ampacity_a - DUST and place < len(known):
         allowed = known[place] if known[place] <= limits(edition.name)["round_up_to_a"] else below
     small = small_limit(run, choice, edition)
     return min(allowed, small) if small else allowed
@@ -305,22 +172,22 @@ def complying(run: Run, device_a: float, sets: int, edition: Edition) -> Callabl
     Source: NEC 110.14(C), 310.15, 240.4.
     """
     need = need_a(run, edition)
-    if device_a < least_device(run, need) - _DUST_A or (run.guard and device_a > run.guard.most_a + _DUST_A):
+    if device_a < least_device(run, need) - DUST or (run.guard and device_a > run.guard.most_a + DUST):
         return _nothing_serves
     # What does not depend on the size is worked out once: this is asked for many sizes of every run.
     book, rows = edition.name, ladder(edition.name, run.material)
     lain = rows if run.method != FREE_AIR else ladder(book, run.material, FREE_AIR)
-    factor, corrected_c = _factor_of(run, edition)
+    factor, corrected_c = factor_of(run, edition)
     column, cool = column_c(run, device_a, edition), bool(run.surroundings.insulated_mm)
     under, rounded = _may_round_up_over(run, device_a, edition)
     small = {} if run.surroundings.exempt or sets > 1 else _small_of(book, run.material)
     parallel = sets > 1
-    need, load = need - _DUST_A, installed_a(run) - _DUST_A
-    device = 0.0 if run.guard else device_a - _DUST_A  # a guard against short circuit alone asks nothing of the wire
+    need, load = need - DUST, installed_a(run) - DUST
+    device = 0.0 if run.guard else device_a - DUST  # a guard against short circuit alone asks nothing of the wire
 
     def holds(size: str) -> bool:
         row = rows[size]
-        mine = min(column, _COOLEST) if cool and _in_thermal_insulation(run, size, edition) else column
+        mine = min(column, COOLEST) if cool and in_thermal_insulation(run, size, edition) else column
         terminal, adjusted = sets * row[mine], sets * lain[size][corrected_c] * factor
         final = terminal if terminal < adjusted else adjusted
         return (
@@ -337,9 +204,9 @@ def complying(run: Run, device_a: float, sets: int, edition: Edition) -> Callabl
 def _may_round_up_over(run: Run, device_a: float, edition: Edition) -> tuple[float, bool]:
     """Return the standard rating under a device [A], and whether an ampacity over it may have that device."""
     known = ratings(edition.name)
-    place = bisect_left(known, device_a - _DUST_A)
+    place = bisect_left(known, device_a - DUST)
     under = known[place - 1] if place else 0.0
-    return under + _DUST_A, run.round_up and device_a <= limits(edition.name)["round_up_to_a"]
+    return under + DUST, run.round_up and device_a <= limits(edition.name)["round_up_to_a"]
 
 
 @cache
@@ -362,11 +229,11 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
     """
     found = []
     amps, need = _amps(run, choice, edition), need_a(run, edition)
-    if choice.device_a < least_device(run, need) - _DUST_A:
+    if choice.device_a < least_device(run, need) - DUST:
         least = Figure(least_device(run, need), "A", 1)
         message = Message("{device} is under the load's {need}", device=Figure(choice.device_a, "A"), need=least)
         found.append(Objection("device_a", message, edition.cite("branch_continuous")))
-    if amps.terminal < need - _DUST_A:
+    if amps.terminal < need - DUST:
         message = Message(
             "{size} {material} has {amps} in the {column} column of its terminals, under {need}",
             size=choice.size, material=run.material, amps=Figure(amps.terminal, "A"),
@@ -374,7 +241,7 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
         )  # fmt: skip
         found.append(Objection("size", message, edition.cite("terminals")))
     load = installed_a(run)
-    if amps.adjusted < load - _DUST_A:
+    if amps.adjusted < load - DUST:
         message = Message(
             "{size} {material} carries {amps} as it is installed, {working}, under the load of {load}",
             size=choice.size, material=run.material, amps=Figure(amps.adjusted, "A", 1), load=Figure(load, "A", 1),
@@ -423,14 +290,14 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
     named = {"size": choice.size, "material": run.material}
     insulation = insulations(edition.name)[run.insulation]
     row = ladder(edition.name, run.material)[choice.size]
-    lain = ladder(edition.name, run.material, _lain(run))[choice.size]
-    _write_roof(run, edition, sheet)
+    lain = ladder(edition.name, run.material, FREE_AIR if run.method == FREE_AIR else "")[choice.size]
+    write_roof(run, edition, sheet)
     factor = sheet.apply(
         FACTOR,
         Message("Ambient and adjustment"),
         "",
         edition.cite("adjustment"),
-        Message("{bundled} current-carrying conductors", bundled=run.bundled or _NOT_BUNDLED),
+        Message("{bundled} current-carrying conductors", bundled=run.bundled or NOT_BUNDLED),
         ambient=ambient_factor(run, insulation, edition),
         adjustment=adjustment_percent(run, edition),
     )
@@ -471,22 +338,6 @@ def capacity(run: Run, choice: Choice, edition: Edition, sheet: Sheet) -> Capaci
     return Capacity(factor, final, most, below)
 
 
-def _write_roof(run: Run, edition: Edition, sheet: Sheet) -> None:
-    """Write what a roof in the sun adds to the ambient, or why it adds nothing."""
-    height, rule = run.surroundings.over_roof_m, edition.cite("rooftop")
-    if height is None:
-        return
-    hot = _ambient_of(run, edition)
-    base = edition.figure("ambient_default_c") if run.ambient_c is None else run.ambient_c
-    if hot is None or hot == base:
-        because = Message("{inches} over the roof: nothing is added", inches=Figure(height / _INCH_M, "in", 2))
-        sheet.read(base, Message("Ambient over a roof"), "°C", rule, because)
-        return
-    because = Message("a raceway or cable so near a roof in the sun is hotter")
-    sheet.apply(ON_ROOF, Message("Ambient over a roof"), "°C", rule, because, ambient=base,
-                adder=edition.figure("roof_adder_c"))  # fmt: skip
-
-
 def _device_rule(run: Run, edition: Edition) -> Citation:
     if run.guard:
         return run.guard.rule
@@ -495,7 +346,7 @@ def _device_rule(run: Run, edition: Edition) -> Citation:
 
 def _at_or_below(book: str, ampacity_a: float) -> float:
     known = ratings(book)
-    place = bisect_right(known, ampacity_a + _DUST_A)
+    place = bisect_right(known, ampacity_a + DUST)
     return known[place - 1] if place else 0.0
 
 

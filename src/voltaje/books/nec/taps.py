@@ -8,8 +8,8 @@ from voltaje.books.machines import SecondaryRule, TapAsked
 from voltaje.books.nec.conductors import area_cmil
 from voltaje.books.nec.edition import Edition
 from voltaje.message import Figure, Message
+from voltaje.rounding import DUST
 
-_DUST = 1e-6
 _Tried = tuple[bool, Message]
 _NOT_ONE = Message("it must end in one device that its conductors carry")
 
@@ -39,7 +39,7 @@ class NecTaps:
         need = asked.feeder_device_a / self.edition.figure("tap_10_share")
         if not _reaches(asked, most):
             return False, _too_long(asked.length_ft, most)
-        if asked.ampacity_a < max(need, asked.device_a) - _DUST:
+        if asked.ampacity_a < max(need, asked.device_a) - DUST:
             return False, Message("under one tenth of the feeder's device, {need}, or under the device at its end",
                                   need=Figure(need, "A", 1))  # fmt: skip
         return True, Message("to 10 ft, in a raceway: as its load and its device ask; {need} at least, one tenth of "
@@ -52,7 +52,7 @@ class NecTaps:
             return False, _too_long(asked.length_ft, most)
         if not _ends_in_one(asked):
             return False, _NOT_ONE
-        if asked.ampacity_a < need - _DUST:
+        if asked.ampacity_a < need - DUST:
             return False, Message("under one third of the feeder's device, {need}", need=Figure(need, "A", 1))
         return True, Message("to 25 ft, guarded, one device at its end; {need} at least, one third of the feeder's "
                              "device", need=Figure(need, "A", 1))  # fmt: skip
@@ -67,7 +67,7 @@ class NecTaps:
             return False, _too_long(asked.length_ft, most)
         if not _ends_in_one(asked):
             return False, _NOT_ONE
-        if asked.ampacity_a < need - _DUST:
+        if asked.ampacity_a < need - DUST:
             return False, Message("under one third of the feeder's device, {need}", need=Figure(need, "A", 1))
         if area_cmil(asked.size, self.edition) < area_cmil(least, self.edition):
             return False, Message("{least} AWG at least", least=least)
@@ -87,11 +87,11 @@ def _outdoors(asked: TapAsked) -> _Tried:
 
 
 def _ends_in_one(asked: TapAsked) -> bool:
-    return asked.single_device and asked.ampacity_a >= asked.device_a - _DUST
+    return asked.single_device and asked.ampacity_a >= asked.device_a - DUST
 
 
 def _reaches(asked: TapAsked, most: float) -> bool:
-    return asked.length_ft is not None and asked.length_ft <= most + _DUST
+    return asked.length_ft is not None and asked.length_ft <= most + DUST
 
 
 def _too_long(length_ft: float | None, most: float) -> Message:

@@ -14,13 +14,13 @@ from voltaje.books.tables import named_by, number
 from voltaje.errors import OutsideTable
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.rounding import DUST
 from voltaje.sheet import Citation, Sheet, off
 
 SHARE = Formula("amps * percent / 100")
 BY_RATIO = Formula("device * primary_v / secondary_v / share")
 SEEN = Formula("ampacity * secondary_v / primary_v")
 
-_DUST = 1e-6
 _BY_CLAUSE = {"motor_control": "transformer_control", "autotransformer": "autotransformer"}
 _COPPER = "Cu"
 _Tried = tuple[bool, Message]
@@ -42,19 +42,19 @@ class NecTransformers:
         edition = self.edition
         table = edition.table("transformer_protection")
         mine = [row for row in table.rows if row["method"] == method and row["side"] == side]
-        row = [each for each in mine if amps >= number(each, "from_a") - _DUST][-1]
+        row = [each for each in mine if amps >= number(each, "from_a") - DUST][-1]
         percent, next_up = number(row, "percent"), bool(row["next_up"])
         cell = named_by(row["method"], row["side"], row["from_a"])
         rule = table.cite(edition.name, row=cell, column="percent")
         rule = edition.cite(_BY_CLAUSE[method]) if method in _BY_CLAUSE else rule
         limit = sheet.apply(SHARE, Message("Device, {side}", side=side), "A", rule, None, amps=amps, percent=percent)
         known = all_ratings(edition.name)
-        place = bisect_right(known, limit + _DUST)
-        exact = place and abs(known[place - 1] - limit) < _DUST
+        place = bisect_right(known, limit + DUST)
+        exact = place and abs(known[place - 1] - limit) < DUST
         if next_up and not exact and place < len(known):
             most = known[place]
             because = Message("the next higher standard rating may be taken at 125 %")
-        elif place and known[place - 1] >= amps - _DUST:
+        elif place and known[place - 1] >= amps - DUST:
             most = known[place - 1]
             because = Message("not over it: no next rating up here")
         else:  # no standard rating carries its current and stays under the limit: a fuse between them does
@@ -66,7 +66,7 @@ class NecTransformers:
 
     def _fuse(self, amps: float, limit: float, rule: Citation) -> float:
         """Return the greatest small fuse not over a limit [A]. Raises OutsideTable where none carries so much."""
-        fitting = [each for each in small_fuses(self.edition.name) if amps - _DUST <= each <= limit + _DUST]
+        fitting = [each for each in small_fuses(self.edition.name) if amps - DUST <= each <= limit + DUST]
         if fitting:
             return fitting[-1]
         message = Message("no fuse carries {amps} and is not over {limit}", amps=Figure(amps, "A", 2),
@@ -77,7 +77,7 @@ class NecTransformers:
         """Return the smallest standard rating of at least 125 %, not over what is lawful [A]. Common practice."""
         wanted = SHARE.value(amps=amps, percent=self.edition.figure("transformer_practical_percent"))
         known = self.ratings_to(most_a)
-        return known[min(bisect_left(known, wanted - _DUST), len(known) - 1)]
+        return known[min(bisect_left(known, wanted - DUST), len(known) - 1)]
 
     def ratings_to(self, most_a: float) -> tuple[float, ...]:
         """Return the ratings up to one [A]: of breakers, and of fuses under the smallest breaker; where that one is
@@ -87,7 +87,7 @@ class NecTransformers:
         small = tuple(each for each in standard if each < breakers[0])
         if most_a < breakers[0] and most_a not in small:
             small = small_fuses(self.edition.name)
-        known = tuple(each for each in (*small, *breakers) if each <= most_a + _DUST)
+        known = tuple(each for each in (*small, *breakers) if each <= most_a + DUST)
         return known or small[:1]
 
     def usual_inrush(self, build: str) -> float:
@@ -96,7 +96,7 @@ class NecTransformers:
 
     def holds(self, device_a: float, inrush_a: float, curve: str) -> bool:  # noqa: ARG002  (asked of every book)
         """Return whether a breaker's magnetic release stays out [A]. Common practice: ten times its rating."""
-        return inrush_a <= self.edition.figure("breaker_instant_times") * device_a + _DUST
+        return inrush_a <= self.edition.figure("breaker_instant_times") * device_a + DUST
 
     def secondary(self, asked: SecondaryAsked) -> tuple[SecondaryRule, ...]:
         """Return each rule of secondary conductors, tried: whether it holds, and why not.
@@ -118,7 +118,7 @@ class NecTransformers:
         if not asked.by_primary:
             return False, Message("only single-phase two-wire, or a three-wire delta behind a delta")
         figures = {"seen": Figure(seen, "A", 1), "device": Figure(asked.primary_device_a, "A")}
-        if seen < asked.primary_device_a - _DUST:
+        if seen < asked.primary_device_a - DUST:
             return False, Message("{seen} by the ratio is under the primary device, {device}", **figures)
         return True, Message("protected by the primary device, {device}: {seen} by the ratio", **figures)
 
@@ -126,11 +126,11 @@ class NecTransformers:
         most, share = self.edition.figure("secondary_short_ft"), self.edition.figure("secondary_10_share")
         need = BY_RATIO.value(device=asked.primary_device_a, primary_v=asked.primary_v, secondary_v=asked.secondary_v,
                               share=share)  # fmt: skip
-        if asked.length_ft is None or asked.length_ft > most + _DUST:
+        if asked.length_ft is None or asked.length_ft > most + DUST:
             return False, _too_long(asked.length_ft, most)
         if not asked.protected:
             return False, Message("it must end in a device, or feed equipment that has one")
-        if asked.ampacity_a < max(need, asked.device_a) - _DUST:
+        if asked.ampacity_a < max(need, asked.device_a) - DUST:
             return False, Message("under one tenth of the primary device, {need}", need=Figure(need, "A", 1))
         return True, Message("to 10 ft: as its load and its device ask; {need} at least", need=Figure(need, "A", 1))
 
@@ -138,9 +138,9 @@ class NecTransformers:
         most = self.edition.figure("secondary_long_ft")
         if asked.place != "industrial":
             return False, Message("industrial, supervised: not said")
-        if asked.length_ft is None or asked.length_ft > most + _DUST:
+        if asked.length_ft is None or asked.length_ft > most + DUST:
             return False, _too_long(asked.length_ft, most)
-        if asked.ampacity_a < max(asked.rated_a, asked.device_a) - _DUST:
+        if asked.ampacity_a < max(asked.rated_a, asked.device_a) - DUST:
             return False, Message("under the secondary's rated current, {rated}, or its devices together",
                                   rated=Figure(asked.rated_a, "A", 1))  # fmt: skip
         return True, Message("industrial, supervised: to 25 ft, devices grouped; {rated} at least",
@@ -149,7 +149,7 @@ class NecTransformers:
     def _outdoors(self, asked: SecondaryAsked) -> _Tried:
         if asked.place != "outdoors":
             return False, Message("outdoors but at its ends: not said")
-        if not asked.single_device or asked.ampacity_a < asked.device_a - _DUST:
+        if not asked.single_device or asked.ampacity_a < asked.device_a - DUST:
             return False, Message("it must end in one device that its conductors carry")
         return True, Message("outdoors but at its ends, guarded, one device where it enters: any length")
 
@@ -160,11 +160,11 @@ class NecTransformers:
             return False, Message("from a feeder tap: not said")
         if asked.feeder_device_a is None:
             return False, Message("from a feeder tap: the feeder's device is not given")
-        if asked.length_ft is None or asked.length_ft > most + _DUST:
+        if asked.length_ft is None or asked.length_ft > most + DUST:
             return False, _too_long(asked.length_ft, most)
         need = asked.feeder_device_a / share
         seen = SEEN.value(ampacity=asked.ampacity_a, secondary_v=asked.secondary_v, primary_v=asked.primary_v)
-        if min(seen, asked.primary_ampacity_a) < need - _DUST or not asked.single_device:
+        if min(seen, asked.primary_ampacity_a) < need - DUST or not asked.single_device:
             return False, Message("primary {primary} and secondary {seen} by the ratio: not both one third of the "
                                   "feeder's device, {need}", primary=Figure(asked.primary_ampacity_a, "A", 1),
                                   seen=Figure(seen, "A", 1), need=Figure(need, "A", 1))  # fmt: skip
@@ -175,11 +175,11 @@ class NecTransformers:
         most, share = self.edition.figure("secondary_long_ft"), self.edition.figure("secondary_25_share")
         need = asked.primary_device_a / share
         figures = {"seen": Figure(seen, "A", 1), "need": Figure(need, "A", 1)}
-        if asked.length_ft is None or asked.length_ft > most + _DUST:
+        if asked.length_ft is None or asked.length_ft > most + DUST:
             return False, _too_long(asked.length_ft, most)
         if not asked.single_device or not asked.protected:
             return False, Message("it must end in one device")
-        if seen < need - _DUST:
+        if seen < need - DUST:
             return False, Message("{seen} by the ratio is under one third of the primary device, {need}", **figures)
         return True, Message("to 25 ft, one device at its end; {seen} by the ratio, {need} at least", **figures)
 

@@ -13,6 +13,7 @@ from voltaje.books.tables import number
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.rounding import DUST
 from voltaje.sheet import Sheet
 
 BY_DUTY = Formula("amps * factor")
@@ -21,7 +22,6 @@ NOT_UNDER = Formula("max(by_duty, device * 100 / percent)")
 TOGETHER = Formula("sum(parts)")
 
 RESISTANCE = "resistance"
-_DUST = 1e-6
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ class NecWelders:
         """
         table = self.edition.table("welders")
         rows = [row for row in table.rows if row["kind"] == kind]
-        found = next((row for row in rows if number(row, "duty") >= duty_percent - _DUST), None)
+        found = next((row for row in rows if number(row, "duty") >= duty_percent - DUST), None)
         if found is None:
             most = Figure(number(rows[-1], "duty"), "%")
             message = Message("is over {most}, where the table of such welders ends", most=most)
@@ -72,7 +72,7 @@ class NecWelders:
 
     def _next(self, amps: float) -> float:
         known = ratings(self.edition.name)
-        return known[min(bisect_left(known, amps - _DUST), len(known) - 1)]
+        return known[min(bisect_left(known, amps - DUST), len(known) - 1)]
 
 
 def together(loads: Sequence[float], kind: str, edition: Edition, sheet: Sheet) -> float:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from voltaje.books.answers import Choice, Run
-from voltaje.books.nec import run_tables, runs
+from voltaje.books.nec import lying, run_tables
 from voltaje.books.nec.edition import Edition
 from voltaje.message import Message
+from voltaje.rounding import DUST
 
 _NAMED = Message("at 83 % for a whole dwelling (310.12)")
-_DUST_A = 1e-6
 
 
 def allowed(run: Run, choice: Choice, edition: Edition) -> bool:
@@ -23,7 +23,7 @@ def allowed(run: Run, choice: Choice, edition: Edition) -> bool:
     plain = run.ambient_c is None or run.ambient_c <= edition.figure("ambient_default_c")
     need = device * edition.figure("service_percent") / 100
     row = run_tables.ladder(edition.name, run.material)[choice.size]
-    return plain and not run.bundled and row[runs.column_c(run, device, edition)] >= need - _DUST_A
+    return plain and not run.bundled and row[lying.column_c(run, device, edition)] >= need - DUST
 
 
 def _reaches(device_a: float, edition: Edition) -> bool:

@@ -14,9 +14,11 @@ from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind
 from voltaje.path.model import Node
+from voltaje.rounding import DUST
 from voltaje.sheet import off
+from voltaje.systems import THREE_PHASE
 
-_DUST, _THREE_PHASE, _VA_IN_KVA = 1e-6, 3, 1000.0
+_VA_IN_KVA = 1000.0
 
 
 def through(node: Node, solved: NodeSolution, back: Mapping[str, float], book: Book) -> None:
@@ -25,7 +27,7 @@ def through(node: Node, solved: NodeSolution, back: Mapping[str, float], book: B
     if not most or node.kind in (Kind.INVERTER, Kind.SOURCE):
         return
     need, design = most * book.terms.continuous_factor, solved.design
-    holds = design and min(design.choice.device_a, design.capacity.ampacity_a) >= need - _DUST
+    holds = design and min(design.choice.device_a, design.capacity.ampacity_a) >= need - DUST
     message = Message(
         "{most} can flow back here, {need} as continuous load: this run is sized for what hangs below it alone.",
         most=Figure(most, "A", 1),
@@ -48,9 +50,9 @@ def _unit(node: Node, solved: NodeSolution, most: float) -> None:
     """Hold a transformer's rating against what goes back through it; most: of its primary's lines [A]."""
     if solved.unit is None:
         return
-    spread = math.sqrt(_THREE_PHASE) if len(solved.legs) == _THREE_PHASE else 1.0
+    spread = math.sqrt(THREE_PHASE) if len(solved.legs) == THREE_PHASE else 1.0
     back_kva, kva = spread * solved.nominal_v * most / _VA_IN_KVA, solved.unit.plate.kva
-    if back_kva <= kva * (1 + _DUST):
+    if back_kva <= kva * (1 + DUST):
         return
     message = Message("{back} can flow back through it: {percent} of its {kva}.", back=Figure(back_kva, "kVA", 1),
                       percent=Figure(back_kva / kva * 100, "%"), kva=Figure(kva, "kVA", 1))  # fmt: skip
@@ -79,10 +81,10 @@ def bus(
     except Refused:
         return
     need = rule.busbar_needed_a
-    if need is None or need <= rating + _DUST:
+    if need is None or need <= rating + DUST:
         return
     devices = [each.design.choice.device_a if each.design else each.node.run.pins.device_a for each in circuits]
-    if book.terms.family == "nec" and all(devices) and sum(each or 0.0 for each in devices) <= rating + _DUST:
+    if book.terms.family == "nec" and all(devices) and sum(each or 0.0 for each in devices) <= rating + DUST:
         message = Message("Its bus, {bus}, bears it by the sum of its devices but the main, {sum}: no more "
                           "may be added to it.", bus=Figure(rating, "A"),
                           sum=Figure(sum(each or 0.0 for each in devices), "A"))  # fmt: skip

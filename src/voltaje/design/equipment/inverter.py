@@ -9,11 +9,10 @@ from voltaje.errors import NoLawfulAnswer
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.rounding import DUST
 from voltaje.sheet import Sheet
 
 OVER = Formula("amps / (ambient * neighbours * enclosure)")
-
-_DUST_A = 1e-6
 
 
 def inverter_device(inverter: InverterAsked, book: Book, sheet: Sheet) -> tuple[InverterRule, float]:
@@ -26,7 +25,7 @@ def inverter_device(inverter: InverterAsked, book: Book, sheet: Sheet) -> tuple[
             Message("what the breaker keeps of its rating where it stands"), amps=rule.needed_a,
             ambient=factors.ambient, neighbours=factors.neighbours, enclosure=factors.enclosure,
         )  # fmt: skip
-        enough = [rating for rating in book.devices() if rating >= need - _DUST_A]
+        enough = [rating for rating in book.devices() if rating >= need - DUST]
         if not enough:
             raise NoLawfulAnswer("output", Message("{need} is above the largest rating", need=Figure(need, "A")))
         because = Message("the smallest standard rating not under it")
@@ -37,7 +36,7 @@ def usual_factors(rule: InverterRule, device_a: float, book: Book, where: str) -
     """Return what there is to say where usual values stand for factors that nobody entered."""
     if not rule.factors.usual:
         return []
-    plain = next((rating for rating in book.devices() if rating >= rule.needed_a - _DUST_A), device_a)
+    plain = next((rating for rating in book.devices() if rating >= rule.needed_a - DUST), device_a)
     names = {"ambient": Message("ambient"), "neighbours": Message("neighbours"), "enclosure": Message("enclosure")}
     message = Message(
         "Usual values stand for what was not entered: {which}. At 1 it would be {plain}.",

@@ -21,10 +21,10 @@ from voltaje.path.kinds import Kind, LoadKind
 from voltaje.path.model import LoadSpec
 from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
+from voltaje.systems import THREE_PHASE
 
 _KEPT = 4_000
 _COOLING, _WELDER = "cooling", "welder"
-_THREE_PHASE = 3
 
 
 def equipped(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) -> Run:
@@ -83,7 +83,7 @@ def _compressor(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> R
 def _welder(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> Run:
     if load.count > 1:
         raise NotCovered("load.count", Message("several welders on one circuit: give each a circuit of its own"))
-    rated = solved.connected_va / (solved.nominal_v * (math.sqrt(_THREE_PHASE) if load.phases == _THREE_PHASE else 1))
+    rated = solved.connected_va / (solved.nominal_v * (math.sqrt(THREE_PHASE) if load.phases == THREE_PHASE else 1))
     told = Sheet() if solved.sheet.on else off()
     pinned = solved.node.run.pins.device_a
     found = book.asked(Welders).circuit(WelderAsked(rated, load.welder, load.duty_percent, pinned), told)

@@ -15,10 +15,8 @@ from voltaje.message import Figure, Message
 from voltaje.path.model import Node
 from voltaje.path.transformer import TransformerSpec
 from voltaje.physics.reflection import Connection, hardest_winding
-from voltaje.systems import System
-
-_THREE_PHASE = 3
-_DUST = 1e-6
+from voltaje.rounding import DUST
+from voltaje.systems import THREE_PHASE, System
 
 
 def connection(node: Node, spec: TransformerSpec, joined: Connection | None, solved: NodeSolution) -> None:
@@ -39,7 +37,7 @@ def ungrounded(node: Node, spec: TransformerSpec, solved: NodeSolution, book: Bo
     """A derived system of three wires that nothing grounds: a first fault to ground is only told by detectors."""
     rule = book.rule("ground_detection")
     unit, secondary = solved.unit, spec.secondary
-    if rule is None or secondary.line_to_neutral_v or len(secondary.legs) < _THREE_PHASE or (unit and unit.stacked):
+    if rule is None or secondary.line_to_neutral_v or len(secondary.legs) < THREE_PHASE or (unit and unit.stacked):
         return
     message = Message("Its secondary has no neutral: where no corner is grounded either, ground detectors tell the "
                       "first fault.")  # fmt: skip
@@ -58,7 +56,7 @@ def loading(
     unit = solved.unit
     rated = (unit.plate.kva if unit else spec.kva) * _VA_IN_KVA
     mend = Message("Take a larger transformer, or move load off it.")
-    if solved.demand_va > rated * (1 + _DUST):
+    if solved.demand_va > rated * (1 + DUST):
         message = Message(
             "{demand} on a transformer of {rated}: {percent} of its rating.",
             demand=Figure(solved.demand_va / _VA_IN_KVA, "kVA", 1),
@@ -70,12 +68,12 @@ def loading(
     if unit and unit.made:
         _hardest(node, unit.made, solved, flows)
         return
-    if len(secondary.legs) == _THREE_PHASE and len(solved.legs) == _THREE_PHASE and joined:
+    if len(secondary.legs) == THREE_PHASE and len(solved.legs) == THREE_PHASE and joined:
         leg, amps = max((hardest_winding(flow.level, secondary, joined) for flow in flows), key=lambda each: each[1])
         volts = secondary.line_to_line_v
         if joined.secondary == "Y":
-            volts = secondary.line_to_neutral_v or volts / math.sqrt(_THREE_PHASE)
-        _winding(node, solved, leg, amps * volts, rated / _THREE_PHASE)
+            volts = secondary.line_to_neutral_v or volts / math.sqrt(THREE_PHASE)
+        _winding(node, solved, leg, amps * volts, rated / THREE_PHASE)
         return
     low = [leg for leg, _angle in secondary.legs if leg != secondary.high_leg]
     if not secondary.line_to_neutral_v or len(low) == 1:

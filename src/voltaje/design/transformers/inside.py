@@ -11,9 +11,9 @@ from voltaje.design.transformers.made import Made
 from voltaje.path.transformer import TransformerSpec
 from voltaje.physics.currents import around
 from voltaje.physics.transformer import Plate
-from voltaje.systems import System
+from voltaje.systems import THREE_PHASE, System
 
-_THREE_PHASE, _HUNDRED = 3, 100.0
+_HUNDRED = 100.0
 
 
 def falls_inside(plate: Plate, flows: Sequence[Flow], secondary: System) -> Fallen:
@@ -23,7 +23,7 @@ def falls_inside(plate: Plate, flows: Sequence[Flow], secondary: System) -> Fall
     """
     whole = plate.impedance * plate.secondary_v**2 / (plate.kva * 1000)
     alone = len(secondary.legs) == 1
-    each = whole if plate.phases == _THREE_PHASE or alone else whole / 2
+    each = whole if plate.phases == THREE_PHASE or alone else whole / 2
     return _falls(flows, secondary, lambda flow, voltage: around(flow.lagging, voltage)[0] * each)
 
 

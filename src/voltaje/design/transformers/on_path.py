@@ -25,20 +25,21 @@ from voltaje.path.transformer import TransformerSpec
 from voltaje.physics.reflection import connection
 from voltaje.physics.transformer import USUAL_X_OVER_R, Plate, rated_amps, regulation_percent
 from voltaje.sheet import Sheet, off
+from voltaje.systems import THREE_PHASE
 
 BY_LEG_3, BY_LEG = Formula("sqrt(3) * volts * amps / 1000"), Formula("volts * amps / 1000")
 GROWN = Formula("load * (1 + growth)")
 LOADING = Formula("load / kva * 100")
 
-_THREE_PHASE, _FT_M, _VA_IN_KVA = 3, 0.3048, 1000.0
+_FT_M, _VA_IN_KVA = 0.3048, 1000.0
 _FULL_LOAD_POWER_FACTOR = 0.9
 _NEAR = 0.9  # of its rating: what is nearer to it is said
 
 
 def plate_of(spec: TransformerSpec, primary_v: float, primary_legs: int) -> Plate:
     """Return a transformer's plate as it stands on a supply."""
-    three = len(spec.secondary.legs) == _THREE_PHASE and primary_legs == _THREE_PHASE
-    return Plate(spec.kva, _THREE_PHASE if three else 1, primary_v, spec.secondary.line_to_line_v,
+    three = len(spec.secondary.legs) == THREE_PHASE and primary_legs == THREE_PHASE
+    return Plate(spec.kva, THREE_PHASE if three else 1, primary_v, spec.secondary.line_to_line_v,
                  spec.impedance_percent or 0.0, spec.x_over_r or USUAL_X_OVER_R)  # fmt: skip
 
 
@@ -53,7 +54,7 @@ def measured(solved: NodeSolution, spec: TransformerSpec, flows: Sequence[Flow],
     sheet = solved.sheet
     with sheet.section("kva"):
         label = Message("Its most loaded leg, {leg}", leg=leg)
-        formula = BY_LEG_3 if plate.phases == _THREE_PHASE else BY_LEG
+        formula = BY_LEG_3 if plate.phases == THREE_PHASE else BY_LEG
         by_leg = sheet.apply(formula, label, "kVA", book.load_rule, None, volts=plate.secondary_v, amps=level[leg])
         worst = max(load_kva, by_leg)
         if made:
@@ -171,7 +172,7 @@ def _guard_behind(unit: Unit, spec: TransformerSpec, rules: Transformers) -> Sid
 
 def _neutral(spec: TransformerSpec, solved: NodeSolution) -> NeutralLoad | None:
     """Return the neutral of a star primary whose secondary is a star too: without it the star point floats."""
-    if len(solved.legs) != _THREE_PHASE or not solved.system.line_to_neutral_v:
+    if len(solved.legs) != THREE_PHASE or not solved.system.line_to_neutral_v:
         return None
     made = solved.unit.made if solved.unit else None
     if made:

@@ -16,13 +16,14 @@ from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.physics.transformer import Plate
 from voltaje.sheet import Sheet, off
+from voltaje.systems import THREE_PHASE
 
 AMPS_1, AMPS_3 = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) * volts)")
 
 INDOORS, OUTDOORS, INDUSTRIAL, FEEDER_TAP = PLACES = ("indoors", "outdoors", "industrial", "feeder tap")
 PRIMARY_ONLY, BOTH, CONTROL = "primary_only", "primary_and_secondary", "motor_control"
 STACKED = "autotransformer"
-_THREE_PHASE, _FT_M = 3, 0.3048
+_FT_M = 0.3048
 _BY_PRIMARY = ("Dd", "2-wire")  # connections whose secondary the primary device may protect
 
 
@@ -90,7 +91,7 @@ def transformer_run(plan: TransformerPlan, before: Run, behind: Run, book: Book,
     before, behind: what the conductors of each side lie in, at its volts
     """
     rules, plate = book.asked(Transformers), plan.plate
-    formula = AMPS_3 if plate.phases == _THREE_PHASE else AMPS_1
+    formula = AMPS_3 if plate.phases == THREE_PHASE else AMPS_1
     with sheet.section("kva"):
         primary_a = sheet.apply(formula, Message("Rated current, primary"), "A", book.load_rule, None,
                                 kva=plate.kva, volts=plate.primary_v)  # fmt: skip

@@ -35,7 +35,6 @@ class Candidate(NamedTuple):
     winding_percent: float
     error_percent: float
     windings: Windings
-    winding_v: tuple[float, float]
     struck: bool
 
     @property
@@ -81,10 +80,9 @@ def _tried(unit: Unit, connection: str, tap: float, supply_v: float, wanted_v: f
     windings = joined(connection, turns)
     found = wound(windings.coils, windings.joints, dict(zip(HIGH, three_phase(supply_v), strict=True)))
     line = found.between(LOW[0], LOW[1]) or 0j
-    primary, secondary = (abs(found.coils[each]) for each in ("h1", "l1"))
-    percent = primary / turns[0] * 100
+    percent = abs(found.coils["h1"]) / turns[0] * 100
     error = (abs(line) / wanted_v - 1) * 100
-    return Candidate(connection, tap, abs(line), percent, error, windings, (primary, secondary), percent > most_percent)
+    return Candidate(connection, tap, abs(line), percent, error, windings, percent > most_percent)
 
 
 def joined(connection: str, turns: tuple[float, float], tapped: bool = False) -> Windings:

@@ -13,11 +13,11 @@ from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import AMPS, NAMEPLATE, SHARE, VOLTS, one_number, one_of
+from voltaje.inputs.shapes import AMPS, NAMEPLATE, SHARE, VOLTS, Json, one_number, one_of
 from voltaje.message import Figure, Message
 from voltaje.quantity import Rating
 from voltaje.sheet import Citation, Sheet
-from voltaje.tools.answer import Json
+from voltaje.systems import THREE_PHASE
 from voltaje.tools.conductors import OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
 from voltaje.tools.quick.run import heads_of
 from voltaje.tools.tool import Answered, Group, Head, Tool
@@ -27,7 +27,6 @@ _AT_SUPPLY = Formula("amps * supply / rated")
 _OUTPUT = Formula("100 * (supply / rated) * (supply / rated)")
 
 _APPLIANCE, _PLATE, _SUPPLY = Message("Appliance"), Message("Compressor's plate"), Message("Another voltage")
-_THREE_PHASE = 3
 _HERMETIC, _CHARGER = ("kind", ("hermetic",)), ("kind", ("charger",))
 _OFF_PERCENT = 5.0
 _FIRST = 3  # of what stands large of a run: the drop is in the drawing
@@ -73,7 +72,7 @@ class ApplianceAsked(OnARun):
         _APPLIANCE,
     )
     volts: float = declared(VOLTS, "that it is rated for", "Rated volts", _APPLIANCE, "V", 240, default=240.0)
-    phases: int = declared(one_number(1, _THREE_PHASE), "1 or 3", "Phases", _APPLIANCE, shown=1)
+    phases: int = declared(one_number(1, THREE_PHASE), "1 or 3", "Phases", _APPLIANCE, shown=1)
     continuous_share: float | None = declared(
         SHARE,
         "what of it runs three hours or more; by its kind where not given",
@@ -204,7 +203,7 @@ def _amps(asked: ApplianceAsked, sheet: Sheet) -> tuple[float, float | None]:
     if asked.load.unit == "A":
         amps = sheet.read(asked.load.value, Message("Current"), "A", rule, Message("from the nameplate"))
     else:
-        three = asked.phases == _THREE_PHASE
+        three = asked.phases == THREE_PHASE
         amps = sheet.apply(_THREE if three else _SINGLE, Message("Current"), "A", rule, None, va=asked.load.value,
                            volts=asked.volts)  # fmt: skip
     output = None

@@ -11,13 +11,12 @@ from voltaje.design.windings.groups import HIGH, LOW
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import AMPS, KVA, VOLTS, Shape, number, one_word, several
+from voltaje.inputs.shapes import AMPS, KVA, VOLTS, Json, Shape, number, one_word, several
 from voltaje.limits import MOST_VA
 from voltaje.message import Figure, Message
 from voltaje.physics.windings import three_phase, wound
 from voltaje.quantity import read_plain, read_rating, require_between
 from voltaje.sheet import Sheet
-from voltaje.tools.answer import Json
 from voltaje.tools.autos import node_of, said_of
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tapped import volts_of

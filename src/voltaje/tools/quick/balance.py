@@ -9,13 +9,12 @@ from voltaje.design.balancing import Balanced, Circuit, Legs, even_out, places_o
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.inputs.declare import declared, many
-from voltaje.inputs.shapes import AMPS, FLAG, LEGS, NAMEPLATE, SYSTEM, TEXT, Shape, whole
+from voltaje.inputs.shapes import AMPS, FLAG, LEGS, NAMEPLATE, SYSTEM, TEXT, Json, Shape, whole
 from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
 from voltaje.quantity import Rating
 from voltaje.sheet import Sheet
 from voltaje.systems import System
-from voltaje.tools.answer import Json
 from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool

@@ -20,7 +20,7 @@ from voltaje.errors import InputError, NoLawfulAnswer
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import FLAG, KVA, number, one_number, one_word, several
+from voltaje.inputs.shapes import FLAG, KVA, Json, number, one_number, one_word, several
 from voltaje.message import Figure, Message
 from voltaje.path.transformer import MadeAs
 from voltaje.physics.transformer import rated_amps
@@ -29,7 +29,6 @@ from voltaje.quantity import read_volts
 from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet
 from voltaje.systems import system_of
-from voltaje.tools.answer import Json
 from voltaje.tools.autos import NEAR_PERCENT
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool

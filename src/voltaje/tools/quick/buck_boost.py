@@ -10,13 +10,12 @@ from voltaje.errors import NoLawfulAnswer, NotCovered, OutsideTable
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import FLAG, NAMEPLATE, VOLTS, number, one_number
+from voltaje.inputs.shapes import FLAG, NAMEPLATE, VOLTS, Json, number, one_number
 from voltaje.message import Figure, Message
 from voltaje.physics.motor_curve import running
 from voltaje.quantity import Rating
 from voltaje.sheet import Sheet
 from voltaje.systems import system_of
-from voltaje.tools.answer import Json
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 

@@ -12,14 +12,13 @@ from voltaje.design.equipment.cooking import CookingRun, cooking_run, nothing_to
 from voltaje.errors import InputError, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.inputs.declare import declared, many
-from voltaje.inputs.shapes import NAMEPLATE, TEXT, VOLTS, Shape, one_of
+from voltaje.inputs.shapes import NAMEPLATE, TEXT, VOLTS, Json, Shape, one_of
 from voltaje.limits import MOST_ITEMS
 from voltaje.message import Figure, Message
 from voltaje.path.house import CookingKind
 from voltaje.quantity import Rating
 from voltaje.rounding import HalfReading
 from voltaje.sheet import Sheet, off
-from voltaje.tools.answer import Json
 from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import (
     CIRCUIT,

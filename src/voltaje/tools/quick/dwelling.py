@@ -10,11 +10,11 @@ from voltaje.books.registry import find_book
 from voltaje.design.circuits.common import sets_of
 from voltaje.errors import UnknownName
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import Shape, one_word
+from voltaje.inputs.shapes import Json, Shape, one_word
 from voltaje.message import Figure, Message
 from voltaje.path.house import HOUSE, MATERIALS, HouseSpec
 from voltaje.systems import DWELLING_SYSTEMS
-from voltaje.tools.answer import Json, conductor_json
+from voltaje.tools.answer import conductor_json
 from voltaje.tools.asking import DEFAULT_BOOK, Asked
 from voltaje.tools.tool import Answered, Group, Head, Tool
 

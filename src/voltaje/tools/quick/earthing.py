@@ -7,11 +7,10 @@ from voltaje.books.questions import Earthings
 from voltaje.design.circuits.common import sets_of
 from voltaje.findings import Finding, Severity
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import AMPS_OR_NONE, SIZE, one_number, one_word, whole
+from voltaje.inputs.shapes import AMPS_OR_NONE, SIZE, Json, one_number, one_word, whole
 from voltaje.message import Message
 from voltaje.path.electrodes import ELECTRODES, NAMES
 from voltaje.sheet import Sheet
-from voltaje.tools.answer import Json
 from voltaje.tools.conductors import MATERIALS, OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 

@@ -10,12 +10,11 @@ from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.inputs.declare import declared, many
-from voltaje.inputs.shapes import AMPS_OR_NONE, TEXT, VOLTS, number, several, whole
+from voltaje.inputs.shapes import AMPS_OR_NONE, TEXT, VOLTS, Json, number, several, whole
 from voltaje.message import Figure, Message
 from voltaje.physics.ladder import Found, Rung, Section, ladder
 from voltaje.quantity import read_ohms, read_watts
 from voltaje.sheet import Sheet
-from voltaje.tools.answer import Json
 from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool

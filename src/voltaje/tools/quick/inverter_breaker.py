@@ -12,11 +12,10 @@ from voltaje.errors import InputError, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import AMPS, KEEPS, KVA, TEMPERATURE, VOLTS, Shape, number, one_number, one_word
+from voltaje.inputs.shapes import AMPS, KEEPS, KVA, TEMPERATURE, VOLTS, Json, Shape, number, one_number, one_word
 from voltaje.message import Figure, Message
 from voltaje.quantity import read_amps
 from voltaje.sheet import Sheet, off
-from voltaje.tools.answer import Json
 from voltaje.tools.conductors import OnARun, conductor_of, earth_of, exactly, run_node, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 

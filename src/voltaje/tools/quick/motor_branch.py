@@ -22,6 +22,7 @@ from voltaje.inputs.shapes import (
     PART,
     RISE,
     VOLTS,
+    Json,
     Shape,
     number,
     one_number,
@@ -33,13 +34,12 @@ from voltaje.message import Figure, Message
 from voltaje.path.machines import Design, DeviceKind, MotorType
 from voltaje.quantity import read_amps
 from voltaje.sheet import Sheet, off
-from voltaje.tools.answer import Json
+from voltaje.systems import THREE_PHASE
 from voltaje.tools.asking import DEFAULT_BOOK
 from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 MOTOR, START, SUPPLY = Message("Motor"), Message("Starting"), Message("Another voltage")
-_THREE_PHASE = 3
 _LINES = {1: 2, 2: 4, 3: 3}  # conductors that carry, by phases
 TYPES = {
     "squirrel_cage": Message("squirrel cage"),
@@ -190,7 +190,7 @@ class MotorAsked(MotorPlate):
 def solve(asked: MotorAsked) -> Answered:
     """Return a motor's circuit. Raises InputError at the field that stands in the way."""
     book, sheet, motor = asked.book, Sheet(), asked.motor()
-    base = asked.run(1.0, asked.volts, _THREE_PHASE if motor.phases > 1 else 1)
+    base = asked.run(1.0, asked.volts, THREE_PHASE if motor.phases > 1 else 1)
     found = motor_run(motor, base, Pins(sets=asked.sets), book, sheet, _source_ohm(asked), _tap(asked))
     circuit, findings = found.circuit, list(found.findings)
     other = at_volts(circuit.rated_v, asked.supply_v, sheet) if asked.supply_v else None
@@ -264,7 +264,7 @@ def _source_ohm(asked: MotorAsked) -> complex:
     """Return the impedance of a line before the circuit [Ω], by its short-circuit current; its angle is taken as X."""
     if asked.source_ka is None:
         return 0j
-    volts = asked.volts / math.sqrt(3) if asked.phases == _THREE_PHASE else asked.volts / 2
+    volts = asked.volts / math.sqrt(3) if asked.phases == THREE_PHASE else asked.volts / 2
     return complex(0.0, volts / (asked.source_ka * 1000))
 
 
@@ -327,7 +327,7 @@ def _heads(found: MotorRun, asked: MotorAsked) -> tuple[Head, ...]:
 
 def _nodes(asked: MotorAsked) -> tuple[Json, ...]:
     """Return the motor as a load of a job; nothing of two phases, which no supply of a job has."""
-    if asked.phases not in (1, _THREE_PHASE):
+    if asked.phases not in (1, THREE_PHASE):
         return ()
     rating = _rating(asked)
     load = {"kind": "motor", "rating": rating, **standing(asked.volts, asked.phases, asked.book), **plate_node(asked)}

@@ -9,18 +9,17 @@ from voltaje.design.chain import Pins, next_device, size_run
 from voltaje.design.circuits.common import sets_of
 from voltaje.errors import InputError
 from voltaje.inputs.declare import declared, many
-from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, HP, KW, TEXT, VOLTS, one_number, one_of, whole
+from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, HP, KW, TEXT, VOLTS, Json, one_number, one_of, whole
 from voltaje.message import Figure, Message
 from voltaje.path.machines import Design, DeviceKind, MotorType
 from voltaje.sheet import Sheet, off
-from voltaje.tools.answer import Json
+from voltaje.systems import THREE_PHASE
 from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import OnARun, conductor_of, earth_of, exactly, run_node, standing
 from voltaje.tools.quick.motor_branch import DESIGNS, DEVICES, TYPES
 from voltaje.tools.tool import PUT, Answered, Group, Head, Tool
 
 _MOTORS, _OTHER, _FEEDER = Message("Motors"), Message("Other loads"), Message("Feeder")
-_THREE_PHASE = 3
 _LINES = {1: 2, 3: 3}  # conductors that carry, by phases
 
 
@@ -93,7 +92,7 @@ def solve(asked: FeederAsked) -> Answered:
     volts = asked.volts or asked.motors[0].volts
     if volts is None:
         raise InputError("volts", Message("must be given"))
-    phases = asked.phases or asked.motors[0].phases or _THREE_PHASE
+    phases = asked.phases or asked.motors[0].phases or THREE_PHASE
     circuits, named = [], []
     for at, item in enumerate(asked.motors):
         circuits.append(_circuit(item, at, volts, phases, rules, sheet))
@@ -105,7 +104,7 @@ def solve(asked: FeederAsked) -> Answered:
     feeder = rules.feeder(motors, asked.other_a, asked.other_continuous_a, sheet)
     total = sum(each.flc_a * each.count for each in motors) + asked.other_a + asked.other_continuous_a
     run = asked.run(
-        total, volts, _THREE_PHASE if phases > 1 else 1, needed_a=feeder.conductor_min_a,
+        total, volts, THREE_PHASE if phases > 1 else 1, needed_a=feeder.conductor_min_a,
         installed_a=feeder.conductor_min_a, feeder=True,
     )  # fmt: skip
     own = next_device(feeder.conductor_min_a, run, book, off())

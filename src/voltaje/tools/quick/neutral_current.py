@@ -7,13 +7,12 @@ from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.inputs.declare import declared, many
-from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, LEGS, PART, SIZE, SYSTEM, number, one_word, several
+from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, LEGS, PART, SIZE, SYSTEM, Json, number, one_word, several
 from voltaje.message import Figure, Message
 from voltaje.physics.neutral import leg_phasors, most_with_any_off, returned
 from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
 from voltaje.systems import SYSTEMS, System
-from voltaje.tools.answer import Json
 from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import MATERIAL, MATERIALS, OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool

@@ -11,12 +11,12 @@ from voltaje.design.ladder import Option, options
 from voltaje.errors import InputError, NoLawfulAnswer
 from voltaje.findings import Severity
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, FLAG, KEEPS, PART, VOLTS, Shape, one_number, one_word
+from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, FLAG, KEEPS, PART, VOLTS, Json, Shape, one_number, one_word
 from voltaje.message import Figure, Message
 from voltaje.path.surroundings import EXEMPT, Surroundings
 from voltaje.quantity import length_in, require_between
 from voltaje.sheet import Sheet
-from voltaje.tools.answer import Json, option_json
+from voltaje.tools.answer import option_json
 from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
 from voltaje.tools.tool import Answered, Group, Head, Tool
 

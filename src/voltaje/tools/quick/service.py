@@ -14,18 +14,16 @@ from voltaje.errors import NotCovered
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, KVA, SYSTEM
+from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, KVA, SYSTEM, Json
 from voltaje.message import Figure, Message
 from voltaje.sheet import Sheet, off
-from voltaje.systems import SYSTEMS, System
-from voltaje.tools.answer import Json
+from voltaje.systems import SYSTEMS, THREE_PHASE, System
 from voltaje.tools.conductors import OnARun, conductor_of, neutral_of, run_node
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _SINGLE, _THREE = Formula("kva * 1000 / volts"), Formula("kva * 1000 / (sqrt(3) * volts)")
 
 _UTILITY, _LOAD = Message("Utility's transformer"), Message("Load")
-_THREE_PHASE = 3
 _BESIDE = {"nec": ("120/240 1ph 3w", "208 1ph", "240 1ph", "208Y/120", "480Y/277"), "iec": ("230 1ph", "230/400")}
 
 
@@ -89,12 +87,12 @@ def _neutral(asked: ServiceAsked, amps: float) -> NeutralLoad | None:
 
 
 def _phases(system: System) -> int:
-    return _THREE_PHASE if len(system.legs) == _THREE_PHASE else 1
+    return THREE_PHASE if len(system.legs) == THREE_PHASE else 1
 
 
 def _amps(kva: float, system: System, book: Book, sheet: Sheet) -> float:
     """Return what a transformer serves in each line of a system [A]."""
-    three = _phases(system) == _THREE_PHASE
+    three = _phases(system) == THREE_PHASE
     because = Message("three lines share it: √3") if three else None
     return sheet.apply(_THREE if three else _SINGLE, Message("It serves"), "A", book.load_rule, because, kva=kva,
                        volts=system.line_to_line_v)  # fmt: skip
@@ -145,8 +143,8 @@ def _heads(asked: ServiceAsked, result: Json, ampacity_a: float) -> tuple[Head, 
 
 
 def _node(asked: ServiceAsked, amps: float) -> Json:
-    three = _phases(asked.system) == _THREE_PHASE
-    demand_va = amps * asked.system.line_to_line_v * (math.sqrt(_THREE_PHASE) if three else 1.0)
+    three = _phases(asked.system) == THREE_PHASE
+    demand_va = amps * asked.system.line_to_line_v * (math.sqrt(THREE_PHASE) if three else 1.0)
     run = run_node(asked, demand_va=demand_va, neutral_a=asked.neutral_a)
     return {"kind": "board", "name": "Service", "run": {**run, "role": "service"}}
 

@@ -9,18 +9,16 @@ from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.inputs.declare import declared, many
-from voltaje.inputs.shapes import AMPS, NAMEPLATE, TEXT, one_number, one_word
+from voltaje.inputs.shapes import AMPS, NAMEPLATE, TEXT, Json, one_number, one_word
 from voltaje.message import Figure, Message
 from voltaje.quantity import Rating
 from voltaje.sheet import Sheet
-from voltaje.systems import SYSTEMS, System
-from voltaje.tools.answer import Json
+from voltaje.systems import SYSTEMS, THREE_PHASE, System
 from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _SUPPLY, _LOADS = Message("Supply"), Message("Loads")
-_THREE_PHASE = 3
 _OVER_ONE_POLE_VA = 1920  # 80 % of a 120 V 20 A circuit: above it a load stands between two legs (common practice)
 
 _SUM = Formula("sum(loads)")
@@ -77,10 +75,10 @@ def solve(asked: SupplyAsked) -> Answered:
                         volts=family.three.line_to_line_v)  # fmt: skip
     limit = asked.single_phase_limit_a or book.usual_single_phase_a
     spread = {system.name: _spread(asked, each, system) for system in family}
-    needs = [item.name or f"load {at + 1}" for at, item in enumerate(asked.loads) if item.phases == _THREE_PHASE]
+    needs = [item.name or f"load {at + 1}" for at, item in enumerate(asked.loads) if item.phases == THREE_PHASE]
     fullest = single if needs else max(single, spread[family.single.name].largest_a)
     phases, reason = _chosen(needs, fullest, limit, asked.single_phase_limit_a is None)
-    system = family.three if phases == _THREE_PHASE else family.single
+    system = family.three if phases == THREE_PHASE else family.single
     chosen = spread[system.name]
     result: Json = {
         "phases": phases,
@@ -93,7 +91,7 @@ def solve(asked: SupplyAsked) -> Answered:
         "single_phase_limit_a": limit,
     }
     heads = (
-        Head(Message("Take"), "3-phase" if phases == _THREE_PHASE else "single phase", "",
+        Head(Message("Take"), "3-phase" if phases == THREE_PHASE else "single phase", "",
              Message("{system}", system=system.name)),
         Head(Message("On single phase"), Figure(single, "A", 1), "", Message("{limit} to be had",
              limit=Figure(limit, "A"))),
@@ -109,7 +107,7 @@ _NEAR = 0.9  # of a limit: what is nearer to it is said
 
 def _near(phases: int, amps: float, limit: float) -> list[Finding]:
     """Return what there is to say of a single phase that is all but filled."""
-    if phases == _THREE_PHASE or amps < _NEAR * limit:
+    if phases == THREE_PHASE or amps < _NEAR * limit:
         return []
     message = Message("{amps} of the {limit} that there are: what comes later may ask for three phases.",
                       amps=Figure(amps, "A", 1), limit=Figure(limit, "A"))  # fmt: skip
@@ -126,7 +124,7 @@ def _va(item: LoadItem, at: int) -> float:
 def _chosen(needs: list[str], amps: float, limit: float, usual: bool) -> tuple[int, Message]:
     """Return the phases, and why."""
     if needs:
-        return _THREE_PHASE, Message("{names} only runs on three phases: that decides.", names=", ".join(needs))
+        return THREE_PHASE, Message("{names} only runs on three phases: that decides.", names=", ".join(needs))
     had = Figure(limit, "A")
     if amps > limit:
         words = (
@@ -136,7 +134,7 @@ def _chosen(needs: list[str], amps: float, limit: float, usual: bool) -> tuple[i
             else Message("{amps} are over the {limit} to be had on single phase: three phases.",
                          amps=Figure(amps, "A", 1), limit=had)
         )  # fmt: skip
-        return _THREE_PHASE, words
+        return THREE_PHASE, words
     return 1, Message("{amps} fit the {limit} of a single phase, and nothing needs three.",
                       amps=Figure(amps, "A", 1), limit=had)  # fmt: skip
 
@@ -148,7 +146,7 @@ def _spread(asked: SupplyAsked, each: list[float], system: System) -> Balanced:
     circuits = []
     for at, (item, va) in enumerate(zip(asked.loads, each, strict=True)):
         poles = len(order)
-        if item.phases != _THREE_PHASE:
+        if item.phases != THREE_PHASE:
             between = to_neutral < _UNDER_200_V and va > _OVER_ONE_POLE_VA
             poles = min(2 if between else 1, len(order))
         may = places_of(poles, system)

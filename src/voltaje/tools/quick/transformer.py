@@ -23,7 +23,7 @@ from voltaje.errors import InputError, OutsideTable
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, KVA, PART, VOLTS, Shape, number, one_number, one_word
+from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, KVA, PART, VOLTS, Json, Shape, number, one_number, one_word
 from voltaje.message import Figure, Message
 from voltaje.physics.transformer import (
     USUAL_X_OVER_R,
@@ -35,8 +35,7 @@ from voltaje.physics.transformer import (
 )
 from voltaje.quantity import read_plain, require_between
 from voltaje.sheet import Sheet
-from voltaje.systems import SYSTEMS, System
-from voltaje.tools.answer import Json
+from voltaje.systems import SYSTEMS, THREE_PHASE, System
 from voltaje.tools.conductors import (
     CIRCUIT,
     TYPED_LENGTH,
@@ -63,7 +62,7 @@ _METHODS = {PRIMARY_ONLY: Message("primary only"), BOTH: Message("both sides")}
 _BUILDS = {"dry": Message("dry"), "oil": Message("oil-filled")}
 _YES = {"no": Message("no"), "yes": Message("yes")}
 _BONDED = ("Dyn", "Yyn", "high-leg", "3-wire")  # secondaries with a neutral, which is bonded
-_THREE_PHASE, _MOST_TAPS, _MOST_TAP = 3, 12, 25
+_MOST_TAPS, _MOST_TAP = 12, 25
 
 
 def _tap_list(raw: Any, _unit: str) -> tuple[float, ...]:
@@ -111,7 +110,7 @@ class TransformerAsked(OnARun):
         more=True,
     )
     growth: float = declared(_GROWTH, "share of growth on the load", "Growth", _UNIT, shown=0, more=True, default=0.0)
-    phases: int = declared(one_number(1, _THREE_PHASE), "1 or 3", "Phases", _UNIT, shown=3)
+    phases: int = declared(one_number(1, THREE_PHASE), "1 or 3", "Phases", _UNIT, shown=3)
     primary_v: float = declared(VOLTS, "line to line", "Primary", _UNIT, "V", required=True)
     secondary_v: float = declared(VOLTS, "line to line; 240 for 120/240 V", "Secondary", _UNIT, "V", required=True)
     connection: str = declared(
@@ -326,7 +325,7 @@ def _load(asked: TransformerAsked, sheet: Sheet) -> float:
         raise InputError("kva", Message("give its rating, or the load behind it"))
     found = [asked.load_kva or 0.0]
     if asked.leg_a is not None:
-        formula = BY_LEG_3 if asked.phases == _THREE_PHASE else BY_LEG
+        formula = BY_LEG_3 if asked.phases == THREE_PHASE else BY_LEG
         because = Message("every leg may have as much as the most loaded")
         found.append(sheet.apply(formula, Message("By its most loaded leg"), "kVA", None, because,
                                  volts=asked.secondary_v, amps=asked.leg_a))  # fmt: skip
@@ -371,7 +370,7 @@ def _fault(asked: TransformerAsked, plate: Plate, sheet: Sheet) -> float | None:
         return None
     source_kva = None
     if asked.source_ka is not None:
-        root = math.sqrt(3) if asked.phases == _THREE_PHASE else 1.0
+        root = math.sqrt(3) if asked.phases == THREE_PHASE else 1.0
         source_kva = asked.source_ka * root * asked.primary_v
     because = Message("the source taken as infinite: the most it can be") if source_kva is None else Message(
         "the source's own short circuit before it"
@@ -430,7 +429,7 @@ def _nodes(asked: TransformerAsked, kva: float, found: TransformerRun) -> tuple[
     spec: Json = {"kva": kva, "secondary": secondary.name, "x_over_r": asked.x_over_r, "build": asked.build,
                   "protection": asked.protection, "curve": asked.curve, "secondary_place": asked.secondary_place,
                   "impedance_percent": asked.impedance_percent, "inrush_multiple": asked.inrush_multiple}  # fmt: skip
-    if asked.phases == _THREE_PHASE and asked.joined() != HIGH_LEG:
+    if asked.phases == THREE_PHASE and asked.joined() != HIGH_LEG:
         spec["connection"] = asked.joined()
     unit = {"kind": "transformer", "name": f"Transformer {kva:g} kVA",
             "transformer": {key: value for key, value in spec.items() if value is not None},
@@ -446,7 +445,7 @@ def _secondary_system(asked: TransformerAsked) -> System | None:
     """Return the system that it makes, None where it is no nominal one."""
     joined, volts = asked.joined(), asked.secondary_v
     middle = joined in (HIGH_LEG, "3-wire") or joined.endswith("yn")
-    legs = _THREE_PHASE if asked.phases == _THREE_PHASE else 2
+    legs = THREE_PHASE if asked.phases == THREE_PHASE else 2
     for system in SYSTEMS.values():
         wires = len(system.legs) == legs or (joined == "2-wire" and len(system.legs) == 1)
         same = abs(system.line_to_line_v - volts) < _NOMINAL_V and not system.wye_legs

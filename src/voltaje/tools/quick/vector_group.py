@@ -11,12 +11,11 @@ from voltaje.design.windings.groups import HIGH, LOW, Lines, Windings, group_of,
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.inputs.declare import declared, many
-from voltaje.inputs.shapes import TEXT, Shape, number
+from voltaje.inputs.shapes import TEXT, Json, Shape, number
 from voltaje.message import Figure, Message
 from voltaje.physics.windings import Coil, Contradiction, Wound, three_phase, wound
 from voltaje.quantity import read_plain, read_volts
 from voltaje.sheet import Sheet
-from voltaje.tools.answer import Json
 from voltaje.tools.asking import Asked
 from voltaje.tools.paralleling import Paralleled, may, pair_of, said_of
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool

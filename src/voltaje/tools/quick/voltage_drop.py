@@ -11,19 +11,19 @@ from voltaje.errors import InputError, NoLawfulAnswer, NotCovered, Refused
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.inputs.declare import declared, many
-from voltaje.inputs.shapes import AMPS, NAMEPLATE, PART, SIZE, VOLTS, number, one_number, one_word
+from voltaje.inputs.shapes import AMPS, NAMEPLATE, PART, SIZE, VOLTS, Json, number, one_number, one_word
 from voltaje.inputs.shapes import TEXT as _TEXT
 from voltaje.message import Figure, Message
 from voltaje.quantity import Rating, length_in
 from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
-from voltaje.tools.answer import Json
+from voltaje.systems import THREE_PHASE
 from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import CIRCUIT, MATERIAL, MATERIALS, SURROUNDINGS, TYPED_LENGTH, OfABook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _SUPPLY, _SEGMENTS = Message("Supply"), Message("Segments")
-_MOST, _THREE_PHASE = 40, 3
+_MOST = 40
 DC, EFFECTIVE, MILLIVOLTS = "dc resistance", "effective impedance", "mV/A/m"
 _METHODS = (DC, EFFECTIVE, MILLIVOLTS)
 
@@ -253,7 +253,7 @@ def _leaves(asked: DropAsked, item: SegmentItem, at: int, sheet: Sheet) -> float
     if load.unit != "VA":
         raise InputError(f"segments[{at}].load", Message("give it in A, VA or W"))
     va = load.value / item.power_factor if load.is_watts else load.value
-    return sheet.apply(_AMPS_3 if asked.phases == _THREE_PHASE else _AMPS_1, Message("Leaves at {at}", at=at + 1), "A",
+    return sheet.apply(_AMPS_3 if asked.phases == THREE_PHASE else _AMPS_1, Message("Leaves at {at}", at=at + 1), "A",
                        asked.book.load_rule, None, va=va, volts=asked.volts)  # fmt: skip
 
 
@@ -282,7 +282,7 @@ def _drop(
     asked: DropAsked, item: SegmentItem, amps: float, size: str, method: str, at: int, sheet: Sheet
 ) -> tuple[float, str]:
     """Return what a segment loses [V], and how it was reckoned. Raises InputError at its field."""
-    label, three = Message("Lost in segment {at}", at=at + 1), asked.phases == _THREE_PHASE
+    label, three = Message("Lost in segment {at}", at=at + 1), asked.phases == THREE_PHASE
     run = asked.run(item, amps)
     length_m = item.length[1]
     if item.mv_per_a_m is not None:
@@ -304,7 +304,7 @@ def _drop(
 
 
 def _by_book(asked: DropAsked, run: Run, size: str, method: str, label: Message, sheet: Sheet) -> tuple[float, str]:
-    book, three = asked.book, run.phases == _THREE_PHASE
+    book, three = asked.book, run.phases == THREE_PHASE
     if size not in book.sizes(run):
         raise InputError(
             "size", Message("unknown size {size}; known here: {known}", size=size, known=list(book.sizes(run)))

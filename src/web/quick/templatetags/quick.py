@@ -15,6 +15,7 @@ from voltaje.design.earth import EarthPlan, service_alone
 from voltaje.physics.reflection import Connection
 from voltaje.quantity import mass_by
 from voltaje.sheet import Step
+from voltaje.systems import THREE_PHASE
 from voltaje.tools.conductors import MATERIALS
 from web.drawing.earth import earth_drawing
 from web.drawing.terminals import Wired, terminals
@@ -61,10 +62,10 @@ def wired_of(facts: Any) -> Wired:
     """Return the transformer that a sheet is about as it is wired."""
     asked, found, book = facts["asked"], facts["found"], facts["book"]
     windings = "DD" if asked.joined() == "high-leg" else asked.joined().upper()
-    joined = Connection(windings[0], windings[1], 0) if asked.phases == _THREE_PHASE else None
+    joined = Connection(windings[0], windings[1], 0) if asked.phases == THREE_PHASE else None
     neutral_v = None
     if asked.joined() in _TO_NEUTRAL:
-        neutral_v = asked.secondary_v / (2 if asked.phases == 1 else math.sqrt(_THREE_PHASE))
+        neutral_v = asked.secondary_v / (2 if asked.phases == 1 else math.sqrt(THREE_PHASE))
     taps = Taps(asked.taps, facts["r"]["tap"] or 0.0, asked.taps_on)
     unit = Unit(found.plate, joined, neutral_v, found.chosen.design, found.behind, found.bonds if neutral_v else None,
                 taps, (facts["before"], facts["behind"]))  # fmt: skip
@@ -180,6 +181,3 @@ def mass(kilograms: float, book: Any) -> str:
 def unlocal(value: float) -> str:
     """A figure as attributes take it, whatever the language."""
     return f"{value:.4g}"
-
-
-_THREE_PHASE = 3

@@ -10,9 +10,9 @@ from voltaje.design.legs import BoardLegs, legs_of
 from voltaje.design.path_flow import path_flow
 from web.drawing.lanes import Placed, lanes
 from web.drawing.phasors import phasor_drawing
+from web.jobs.openfile import board_of
 from web.words.figures import write
 from web.words.trade import trade
-from web.workbench.changes import board_of
 from web.workbench.ladder_of import ladder_link
 from web.workbench.lenses.lens import Lens, Looked
 from web.workbench.pieces import Piece, Region, digest, markup

@@ -2,8 +2,8 @@
 
 from functools import lru_cache
 
+from web.jobs.openfile import board_of
 from web.words.trade import trade
-from web.workbench.changes import board_of
 from web.workbench.fields import columns
 from web.workbench.lenses.lens import Lens, Looked
 from web.workbench.pieces import Piece, Region, digest

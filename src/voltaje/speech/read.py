@@ -15,14 +15,14 @@ from voltaje.limits import MOST_CIRCUITS_OF_A_LINE, MOST_LINE
 from voltaje.message import Message
 from voltaje.path.document import FORMAT, VERSION, read_job
 from voltaje.path.kinds import LOAD_KINDS, NODE_KINDS, Kind, LoadKind
-from voltaje.path.line import loads
-from voltaje.path.line.heard import Heard
-from voltaje.path.line.naming import Named, named
-from voltaje.path.line.others import OTHERS
-from voltaje.path.line.said import Item, Part, Understood, Unused, Where
-from voltaje.path.line.taking import Taken, take_all
-from voltaje.path.line.typed import Typed
-from voltaje.path.line.words import Words, holds, words_of
+from voltaje.speech import loads
+from voltaje.speech.heard import Heard
+from voltaje.speech.naming import Named, named
+from voltaje.speech.others import OTHERS
+from voltaje.speech.said import Item, Part, Understood, Unused, Where
+from voltaje.speech.taking import Taken, take_all
+from voltaje.speech.typed import Typed
+from voltaje.speech.words import Words, holds, words_of
 from voltaje.systems import SYSTEMS
 
 _NO_POWER = (Kind.BOARD, Kind.SPARE, Kind.SPACE)

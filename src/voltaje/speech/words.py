@@ -83,7 +83,7 @@ def words_of(family: str) -> Words:
 
 
 def _raw(name: str) -> dict[str, Any]:
-    return tomllib.loads((files("voltaje.path.line") / "words" / f"{name}.toml").read_text("utf-8"))
+    return tomllib.loads((files("voltaje.speech") / "words" / f"{name}.toml").read_text("utf-8"))
 
 
 def either(words: Any) -> str:

@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
-from voltaje.path.line.words import folded
+from voltaje.speech.words import folded
 
 USED = "\x1f"
 _BARE = " ,.;:()[]{}-–+&/\"'"

@@ -10,10 +10,10 @@ from typing import NamedTuple
 from voltaje.digits import is_whole
 from voltaje.message import Message
 from voltaje.path.kinds import Kind
-from voltaje.path.line.said import Unused
-from voltaje.path.line.taking import Taken
-from voltaje.path.line.typed import Typed, Word
-from voltaje.path.line.words import Words, holds
+from voltaje.speech.said import Unused
+from voltaje.speech.taking import Taken
+from voltaje.speech.typed import Typed, Word
+from voltaje.speech.words import Words, holds
 
 _ARTICLES = ("a", "an", "the")
 _MOST_IN_A_NAME = 99  # a number behind a noun that is part of its name

@@ -7,12 +7,12 @@ from typing import NamedTuple
 
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind
-from voltaje.path.line.heard import Heard
-from voltaje.path.line.said import Choice, Item, Part, Unused
-from voltaje.path.line.standing import Stood, stand
-from voltaje.path.line.taking import Amps, Taken
-from voltaje.path.line.words import Words
 from voltaje.quantity import Rating, read_rating
+from voltaje.speech.heard import Heard
+from voltaje.speech.said import Choice, Item, Part, Unused
+from voltaje.speech.standing import Stood, stand
+from voltaje.speech.taking import Amps, Taken
+from voltaje.speech.words import Words
 
 _SAME = 0.03  # a current within 3 % of the one that its kW draw is the same said twice
 _ASKS = Message("I need a rating: kW, kVA, W, VA, A or hp")

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from voltaje.path.line.naming import Named
-from voltaje.path.line.said import Item, Where
-from voltaje.path.line.taking import Taken
-from voltaje.path.line.words import Words
+from voltaje.speech.naming import Named
+from voltaje.speech.said import Item, Where
+from voltaje.speech.taking import Taken
+from voltaje.speech.words import Words
 
 
 class Heard(NamedTuple):

@@ -6,10 +6,10 @@ from collections.abc import Callable
 
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import BOARD_WORDS, Kind
-from voltaje.path.line.heard import Heard
-from voltaje.path.line.said import Item, Part, Unused
-from voltaje.path.line.taking import Taken
 from voltaje.path.transformer import MadeAs
+from voltaje.speech.heard import Heard
+from voltaje.speech.said import Item, Part, Unused
+from voltaje.speech.taking import Taken
 from voltaje.systems import SYSTEMS
 
 _NEAR = 0.05  # of the nominal volts of a primary

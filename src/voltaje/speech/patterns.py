@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from functools import cache
 
-from voltaje.path.line.typed import USED
-from voltaje.path.line.words import either, words_of
+from voltaje.speech.typed import USED
+from voltaje.speech.words import either, words_of
 
 _FRACTION = r"\d+[ -]+\d+/\d+|\d+/\d+|\d*[½⅓⅔¼¾⅕⅛⅜⅝⅞]"
 _NUMBER = rf"(?:{_FRACTION}|\d{{1,3}}(?:[ \u2009\u202f]\d{{3}})+(?![\d/])(?:[.,]\d+)?|\d[\d.,]*\d|\d|\.\d+)"

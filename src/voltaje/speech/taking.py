@@ -11,11 +11,11 @@ from voltaje.digits import is_whole
 from voltaje.errors import InputError
 from voltaje.limits import MOST_CIRCUITS_OF_A_LINE
 from voltaje.message import Message
-from voltaje.path.line.patterns import patterns
-from voltaje.path.line.said import Unused
-from voltaje.path.line.typed import Typed
-from voltaje.path.line.words import Words, words_of
 from voltaje.quantity import Rating, read_area, read_length, read_plain, read_rating, read_temperature
+from voltaje.speech.patterns import patterns
+from voltaje.speech.said import Unused
+from voltaje.speech.typed import Typed
+from voltaje.speech.words import Words, words_of
 from voltaje.systems import SYSTEMS
 
 _POLES = {"1": 1, "single": 1, "one": 1, "2": 2, "double": 2, "two": 2, "3": 3, "three": 3, "triple": 3, "tri": 3}

@@ -6,11 +6,11 @@ from typing import NamedTuple
 
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import BOARD_WORDS
-from voltaje.path.line.heard import Heard
-from voltaje.path.line.said import Choice, Part, Where
-from voltaje.path.line.taking import Taken
-from voltaje.path.line.words import Words
 from voltaje.quantity import Rating
+from voltaje.speech.heard import Heard
+from voltaje.speech.said import Choice, Part, Where
+from voltaje.speech.taking import Taken
+from voltaje.speech.words import Words
 from voltaje.systems import SYSTEMS, System
 
 _FITS = (0.9, 1.16)  # of the nominal volts: 110 at 120, 240 at 208 V; beyond it is made for another supply
