@@ -19,6 +19,7 @@ from web.jobs import editing, keeping
 from web.jobs.document import Change
 from web.jobs.models import Event, Job, Membership, Role
 from web.jobs.openfile import from_open, ordered, to_open
+from web.jobs.rows import document_of
 from web.jobs.sample import sample_document
 from web.jobs.solving import Judge
 from web.workbench import changes
@@ -409,3 +410,14 @@ def test_other_peoples_columns_are_understood_and_what_is_not_is_said():
     assert saw["load"]["rating"] == "2 kW"
     bare = read_list("name,rating\nKiln,40", find_book("NEC 2023").terms)
     assert "40 what? Write its unit" in bare.bad[0].error
+
+
+@pytest.mark.parametrize(
+    ("book", "system"), [("NEC 2023", "120/240 1ph 3w"), ("IEC 60364 / BS 7671:2018+A2:2022", "230 1ph")]
+)
+def test_a_new_job_is_begun_with_a_supply_of_its_own_book(page, book, system):
+    """As a page sends it whose code was changed and nothing else: each family's supply is chosen, one counts."""
+    chosen = {"system_nec": "120/240 1ph 3w", "system_iec": "230 1ph"}
+    assert page.post(reverse("new-job"), {"name": "Barn", "book": book, **chosen}).status_code == 302
+    nodes = document_of(Job.objects.get(name="Barn"))["nodes"].values()
+    assert [node["system"] for node in nodes if node["kind"] == "source"] == [system]

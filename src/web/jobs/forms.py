@@ -8,7 +8,7 @@ from django.utils.translation import gettext_lazy as _
 
 from voltaje.books.dwellings import DEFAULT_BOOK
 from voltaje.books.registry import books as all_books
-from voltaje.systems import DWELLING_SYSTEMS, SYSTEMS
+from voltaje.systems import SYSTEMS
 from web.drawing.supply import supply_picture
 from web.jobs.document import Change, Path
 from web.jobs.editing import Seen
@@ -46,7 +46,7 @@ class NewHouseForm(CleanedForm):
     name = forms.CharField(label=_("Name"), max_length=80)
     floor_area = forms.CharField(label=_("Floor area (outside dimensions)"), max_length=40)
     book = forms.ChoiceField(label=_("Code (edition)"))
-    system = forms.ChoiceField(label=_("Supply"))
+    system = forms.ChoiceField(label=_("Supply"), required=False)
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -55,31 +55,47 @@ class NewHouseForm(CleanedForm):
 
 
 class NewJobForm(CleanedForm):
-    """A new job from nothing: a source and a board."""
+    """A new job from nothing: a source and a board.
+
+    Each family of books has its supplies, one of them chosen from the first: changing the book never leaves one chosen
+    that is not its own. `system` names one whatever the book, as a link or a script does.
+    """
 
     name = forms.CharField(label=_("Name"), max_length=80)
     book = forms.ChoiceField(label=_("Code (edition)"))
-    system = forms.ChoiceField(label=_("Supply"))
+    system = forms.ChoiceField(label=_("Supply"), required=False)
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         cast(forms.ChoiceField, self.fields["book"]).choices = [(name, name) for name in all_books()]
         cast(forms.ChoiceField, self.fields["system"]).choices = supplies()
         self.initial.setdefault("book", DEFAULT_BOOK)
-        self.initial.setdefault("system", DWELLING_SYSTEMS[0])
+        for family, nominal in self._families().items():
+            self.fields[f"system_{family}"] = forms.ChoiceField(required=False, choices=[(one, one) for one in nominal])
+
+    @staticmethod
+    def _families() -> dict[str, list[str]]:
+        return {book.terms.family: by_use(book.terms.nominal) for book in all_books().values()}
 
     def cards(self) -> Any:
         """Return the supplies as drawings: by family of books, with words, where each is usual, which is chosen."""
-        chosen = self["system"].value()
-        for nominal, family in {book.terms.nominal: book.terms.family for book in all_books().values()}.items():
-            shown = by_use(nominal)
+        for family, shown in self._families().items():
+            given = self[f"system_{family}"].value() or self["system"].value()
+            chosen = given if given in shown else shown[0]
             yield family, [(name, supply_picture(SYSTEMS[name]), *supply_words(name), name == chosen) for name in shown]
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or {}
-        book, system = cleaned.get("book"), cleaned.get("system")
-        nominal = all_books()[book].terms.nominal if book else ()
-        if system and nominal and system not in nominal:
+        book = cleaned.get("book")
+        of_family = {family: cleaned.pop(f"system_{family}", "") for family in self._families()}
+        if not book:
+            return cleaned
+        terms = all_books()[book].terms
+        nominal = terms.nominal
+        system = cleaned["system"] = cleaned.get("system") or of_family[terms.family]
+        if not system and "system" not in self.errors:
+            self.add_error("system", _("Choose what is at the meter."))
+        if system and system not in nominal:
             words = _("%(system)s is no supply of %(book)s: choose one of its own.")
             self.add_error("system", words % {"system": supply_words(system)[0], "book": book})
         return cleaned
