@@ -11,6 +11,7 @@ from tests.core.jobs import job_with, solved
 from voltaje.errors import Refused
 from voltaje.tools.quick import run
 from voltaje.tools.read import read_walk_through
+from voltaje.tools.registry import tools
 from voltaje.tools.solve import solve_document
 
 BS, SANS = "BS 7671", "SANS 10142-1"
@@ -243,3 +244,77 @@ def test_random_boards_by_coordination(loads, diversity):
     for board in (nodes["mdp"], nodes["main"]):
         assert board["amps"] == pytest.approx(amps, abs=1e-6)
         assert (board["device_a"], board["conductor"]["size"]) == (device, size)
+
+
+# What 230/400 V work asks for its safety; standards from memory
+
+
+def british(*nodes, system="230/400", **supply):
+    source = {"id": "src", "kind": "source", "system": system, "supply": supply}
+    job = {"format": "voltaje-job", "version": 1, "name": "t", "book": "BS 7671", "nodes": [source, *nodes]}
+    return solve_document(job)["nodes"]
+
+
+def codes_of(node):
+    return {each["code"] for each in node["findings"]}
+
+
+@pytest.mark.parametrize(("rating", "stops"), [(6, True), (7, False)])
+def test_breaking_capacity_is_held_against_cold_conductors(rating, stops):
+    """434.5.1: 10 mm², 18.6 m: R20 1.83 mΩ/m; with 4.6 mΩ of the source 231 / √(34.0² + 7.1²) = 6.6 kA."""
+    run = {"length": "18.6 m", "pins": {"size": "10", "device_a": 50}}
+    board = {"id": "b", "kind": "board", "parent": "src", "fault_ka": rating, "run": run}
+    load = {"id": "l", "kind": "load", "parent": "b", "load": {"kind": "general", "rating": "20 kW", "phases": 3}}
+    node = british(board, load, fault_ka=50)["b"]
+    assert node["short_circuit_a"] == pytest.approx(6640, rel=0.01)
+    assert ("device.interrupting" in codes_of(node)) is stops
+
+
+@pytest.mark.parametrize(("size", "sets", "earthing", "bonding"), [
+    ("120", 2, "120", "50"), ("95", 2, "95", "50"), ("16", 1, "16", "10"), ("35", 1, "16", "10"),
+])  # fmt: skip
+def test_lines_in_parallel_count_together_for_earthing_and_bonding(size, sets, earthing, bonding):
+    """Tables 54.7 and 54.8: half of 240 mm² is 120, a neutral over 150 mm² asks for 50."""
+    found = tools()["earthing"].run({"book": "BS 7671", "size": size, "sets": sets, "earthing": "TN-C-S"})["result"]
+    assert (found["earthing"]["size"], found["bonding"]["size"]) == (earthing, bonding)
+
+
+def test_an_earthing_conductor_is_not_under_the_bonding_it_is_in_series_with():
+    """542.3.1 with 544.1.1: lines of 16 mm², a supply neutral of 70."""
+    asked = {"book": "BS 7671", "size": "16", "earthing": "TN-C-S", "supply_neutral": "70"}
+    found = tools()["earthing"].run(asked)["result"]
+    assert found["earthing"]["size"] == found["bonding"]["size"] == "25"
+
+
+def test_third_harmonics_stand_on_the_neutral():
+    """Annex E: three circuits of 39 A, half of it third harmonic: 3 × 0.5 × 39 = 58.5 A."""
+    loads = [{"id": f"l{at}", "kind": "load", "parent": "b", "load": {"kind": "lighting", "rating": "39 A",
+              "nonlinear": 0.5, "legs": [f"L{at + 1}"]}} for at in range(3)]  # fmt: skip
+    board = {"id": "b", "kind": "board", "parent": "src", "run": {"length": "10 m"}}
+    assert british(board, *loads)["b"]["neutral_a"] == pytest.approx(58.5)
+    alone = {"id": "l", "kind": "load", "parent": "b", "load": {"kind": "general", "rating": "39 A", "phases": 3}}
+    assert "load.harmonics_uncounted" not in codes_of(british(board, alone)["l"])
+    alone["load"]["nonlinear"] = 0.5
+    assert "load.harmonics_uncounted" in codes_of(british(board, alone)["l"])
+
+
+@pytest.mark.parametrize(("amps", "hot"), [(32, True), (27, False)])
+def test_a_conductor_hotter_than_its_terminals_is_told(amps, hot):
+    """512.1.5: 2.5 mm² of 36 A heats to 30 + 60 (32/36)² = 77 °C, at 27 A to 64 °C."""
+    asked = {"book": "BS 7671", "amps": amps, "volts": 230, "length": "10 m", "cable": "armoured", "size": "2.5",
+             "insulation": "XLPE 90", "method": "C"}  # fmt: skip
+    assert ("device.terminals_hot" in codes_of(tools()["run"].run(asked))) is hot
+
+
+@pytest.mark.parametrize(("kilowatts", "over"), [(22, False), (30, True)])
+def test_a_single_phase_ends_at_what_is_usually_given(kilowatts, over):
+    board = {"id": "b", "kind": "board", "parent": "src", "run": {"length": "3 m"}}
+    load = {"id": "l", "kind": "load", "parent": "b", "load": {"kind": "heating", "rating": f"{kilowatts} kW"}}
+    assert ("service.single_phase" in codes_of(british(board, load, system="230 1ph")["b"])) is over
+
+
+@pytest.mark.parametrize(("book", "device"), [("BS 7671", 40), ("SANS 10142-1", 40), ("NEC 2023", 40)])
+def test_an_appliance_is_rated_for_its_countrys_volts_where_none_are_given(book, device):
+    """7.4 kW: 32.2 A at 230 V; 30.8 A at 240 V, as continuous 38.5."""
+    asked = {"book": book, "kind": "charger", "load": "7.4 kW", "length": "10 m"}
+    assert tools()["appliance-branch"].run(asked)["result"]["device_a"] == device

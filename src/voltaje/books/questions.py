@@ -277,6 +277,9 @@ class Book(Protocol):
     def impedance(self, run: Run, size: str, unity: bool) -> Impedance:
         """Return one conductor's resistance and reactance; unity: for a current along its voltage."""
 
+    def cold_impedance(self, run: Run, size: str) -> Impedance:
+        """Return the same where it is least: what the greatest short circuit meets."""
+
     def device_need(self, run: Run, sheet: Sheet) -> float:
         """Return the current that the device may not be rated under [A]."""
 

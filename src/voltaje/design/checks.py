@@ -15,6 +15,7 @@ from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind, LoadKind
 from voltaje.path.model import LoadSpec, Node
 from voltaje.rounding import DUST
+from voltaje.systems import THREE_PHASE
 
 HEAT_AT = Formula("rated_va * (volts / rated_v) * (volts / rated_v)")
 
@@ -122,6 +123,17 @@ def volts(node: Node, load: LoadSpec, solved: NodeSolution) -> None:
     solved.findings.append(
         Finding(Severity.WARN if low else Severity.STOP, "load.other_voltage", message, None, node.id, mend)
     )
+
+
+def harmonics_without_neutral(node: Node, load: LoadSpec, solved: NodeSolution) -> None:
+    """Third harmonics of a load on three lines alone: nothing brings them back, so nothing here counts them."""
+    if not load.nonlinear or len(solved.legs) != THREE_PHASE:
+        return
+    message = Message("Its nonlinear part of {share} is not counted: a load on three lines has no neutral here.",
+                      share=Figure(load.nonlinear * 100, "%"))  # fmt: skip
+    mend = Message("Where it has a neutral, list it as three loads to neutral, a leg each.")
+    where = f"{node.id}.load.nonlinear"
+    solved.findings.append(Finding(Severity.WARN, "load.harmonics_uncounted", message, None, where, mend))
 
 
 def at_its_volts(node: Node, solved: NodeSolution, book: Book) -> None:

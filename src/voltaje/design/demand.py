@@ -98,6 +98,7 @@ class Upward:
         drawn.neutral = neutrals.entered(node, neutral_load(below, sets, flows, system, legs), unlisted, solved, flows,
                                          self.book)  # fmt: skip
         fill(solved, drawn, legs, self.book.terms.continuous_factor)
+        neutrals.with_harmonics(solved, drawn.neutral, self.book)
         checks.against_largest(node, solved, [self.nodes[child.id] for child in self.children[node.id]])
         mine.leaves = self._upward(node, solved, passed, factors, demand, pinned, scale)
 

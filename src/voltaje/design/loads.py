@@ -60,6 +60,7 @@ class Loads:
         mine.drawn.installed_factor, mine.drawn.nonlinear_share = rules.installed_factor, load.nonlinear
         mine.drawn.neutral = self._own_neutral(load, kind, solved)
         checks.volts(node, load, solved)
+        checks.harmonics_without_neutral(node, load, solved)
         own_rules.told(node, load, solved, self.book)
         checks.on_one_circuit(node, load, solved, self.book)
         if node.kind is Kind.INVERTER:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from voltaje.books.answers import NeutralLoad, Run
@@ -47,6 +48,15 @@ def as_line(run: Run, pins: Pins, solved: NodeSolution, above: NodeSolution, boo
         amps = min(amps, rated_amps(plate.kva, plate.secondary_v, plate.phases))
     solved.findings.append(taken_as_line(amps, book, _field(solved.node)))
     return run._replace(neutral=NeutralLoad(amps, reducible=False))
+
+
+def with_harmonics(solved: NodeSolution, load: NeutralLoad | None, book: Book) -> None:
+    """Add to what a node's legs leave on its neutral the third harmonics of its lines [A], which add up there.
+
+    Where nonlinear means third harmonic, in the IEC family. Source: IEC 60364-5-52 Annex E.
+    """
+    if load is not None and load.third_harmonic and book.terms.family == "iec":
+        solved.neutral_a = math.hypot(solved.neutral_a, load.third_harmonic * sum(solved.amps.values()))
 
 
 def _field(node: Node) -> str:

@@ -33,6 +33,8 @@ def services(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Boo
 
 def limits(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book) -> None:
     """Hold each supply's service disconnects against what bounds them: their number; ground-fault protection."""
+    for node in order:
+        _over_single_phase(nodes[node.id], book)
     known = book.asked(Demands).service_limits()
     if known is None:
         return
@@ -57,6 +59,20 @@ def limits(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book)
             mend = Message("Feed some from a common service board.")
             found = Finding(Severity.STOP, "service.disconnects", message, known.disconnects_rule, key, mend)
             nodes[key].findings.append(found)
+
+
+def _over_single_phase(solved: NodeSolution, book: Book) -> None:
+    """A single-phase service over what is usually to be had, where its network gives three phases too."""
+    design, usual = solved.design, book.usual_single_phase_a
+    if design is None or design.run.role != Role.SERVICE or len(solved.system.legs) > 1:
+        return
+    if book.terms.family == "nec" or design.choice.device_a <= usual:
+        return
+    message = Message("{device} on a single phase: {usual} is the most that is usually given.",
+                      device=Figure(design.choice.device_a, "A"), usual=Figure(usual, "A"))  # fmt: skip
+    mend = Message("Diversity for its circuits, a limit on the charger, or three phases; ask the distributor.")
+    where = f"{solved.node.id}.run.pins.device_a"
+    solved.findings.append(Finding(Severity.WARN, "service.single_phase", message, None, where, mend))
 
 
 def _earthing(book: Book, asked: EarthingAsked, sheet: Sheet) -> Earthing | None:

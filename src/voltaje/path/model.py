@@ -58,6 +58,9 @@ class Terminals(StrEnum):
     UNMARKED = "unmarked"
 
 
+USUAL_EARTHING = "TN-C-S"  # of a supply where nothing is said: the greater bonding
+
+
 @dataclass(frozen=True)
 class PathPins:
     """What a person fixed on a run by hand, and why."""
@@ -502,7 +505,7 @@ class SupplySpec:
         one_word("TN-S", "TN-C-S", "TT"),
         "how the supply is earthed (IEC)",
         "Earthing system",
-        shown="TN-C-S",
+        shown=USUAL_EARTHING,
         link="load",
         family="iec",
         hint="TN-C-S",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from functools import cache
@@ -159,8 +160,8 @@ class IecBook:
         return runs.devices_of(run)
 
     def remarks(self, run: Run, choice: Choice, pinned: bool) -> list[Finding]:
-        """Return nothing."""
-        return []
+        """Return what is worth a look in a run that complies: a conductor hotter than its terminals, a harmonic."""
+        return runs.remarks(run, choice, self.profile)
 
     def device_need(self, run: Run, sheet: Sheet) -> float:
         """Return Ib over what the breaker keeps [A]."""
@@ -229,6 +230,16 @@ class IecBook:
         """Return half of what a single-phase circuit loses, one conductor's part [mΩ/m, as mV/A/m]."""
         key, millivolts = self._millivolts(run._replace(phases=1), size)
         return Impedance(millivolts / _BOTH_WAYS, 0.0, self.profile.cite_table(key), 1.0, along=True)
+
+    def cold_impedance(self, run: Run, size: str) -> Impedance:
+        """Return resistance at 20 °C, and the reactance that the drop table leaves beside its hot one [mΩ/m].
+
+        Source: IEC 60228 (resistance), IEC 60909-0 (the greatest short circuit is that of conductors at 20 °C).
+        """
+        hot = self.impedance(run, size, unity=False).resistance
+        cold, rule = runs.resistance(size, run.material), self.profile.cite("interrupting")
+        reactance = math.sqrt(max(hot**2 - (cold * runs.heat_of(run, self.profile)) ** 2, 0.0))
+        return Impedance(min(cold, hot), reactance, rule, 1.0)
 
     def drop_limit(self, run: Run, in_total: bool) -> DropLimit:
         """Return the limit from the origin, by use and supply; long runs may have a little more.

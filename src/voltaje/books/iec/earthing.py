@@ -15,6 +15,12 @@ from voltaje.sheet import Citation, Sheet
 
 HALF = Formula("earthing / 2")
 
+
+def sets_of(size: str, sets: int) -> str:
+    """Return a size with its parallel sets, as it is written: `2 × 120`."""
+    return size if sets == 1 else f"{sets} × {size}"
+
+
 _COPPER, _COMBINED, _OWN = "Cu", "TN-C-S", "TT"
 
 
@@ -27,6 +33,7 @@ class IecEarthings:
     def earthing(self, asked: EarthingAsked, sheet: Sheet) -> Earthing:
         """Return the earthing conductor and the main protective bonding conductors of a supply.
 
+        Lines in parallel count together.
         Source: IEC 60364-5-54 clause 542.3 and Table 54.2 (earthing), 544.1.1 (bonding: half of it, 6 to 25 mm²);
         BS 7671 Table 54.8 where the supply is TN-C-S.
         """
@@ -37,23 +44,31 @@ class IecEarthings:
                 raise UnknownName(key, message)
         profile, rule = self.profile, self.profile.cite("earthing_conductor")
         with sheet.section("electrodes"):
-            earthing = protective_of(asked.size, Message("Earthing conductor"), profile, sheet)
-            why = Message("by its lines, {size} mm²", size=asked.size)
+            earthing = protective_of(asked.size, Message("Earthing conductor"), profile, sheet, asked.sets)
+            why = Message("by its lines, {size} mm²", size=sets_of(asked.size, asked.sets))
             buried = profile.figure("buried_earthing_mm2")
             if asked.system == _OWN and float(earthing) < buried:
                 earthing, why = f"{buried:g}", Message("in the ground to its own electrode, guarded against corrosion")
                 sheet.read(buried, Message("Earthing conductor in the ground"), "mm²", rule, why)
         bonding, by, bonding_rule = self._bonding(asked, earthing, sheet)
+        if self._combined(asked) and float(earthing) < float(bonding):
+            # In series with what the bond carries of the network: it is no smaller. BS 7671 542.3.1.
+            earthing, why = bonding, Message("as the main bonding, which it is in series with")
+            with sheet.section("electrodes"):
+                sheet.read(float(earthing), Message("Earthing conductor, not under the bonding"), "mm²", rule, why)
         parts = [EarthPart("earthing", Message("earthing conductor"), earthing, _COPPER, rule, why)]
         parts.append(EarthPart("bonding", Message("main protective bonding"), bonding, _COPPER, bonding_rule, by))
         return Earthing(tuple(parts))
 
+    def _combined(self, asked: EarthingAsked) -> bool:
+        return asked.system == _COMBINED and self.profile.combined_by_neutral
+
     def _bonding(self, asked: EarthingAsked, earthing: str, sheet: Sheet) -> tuple[str, Message, Citation]:
         profile = self.profile
         with sheet.section("bonds"):
-            if asked.system == _COMBINED and profile.combined_by_neutral:
+            if self._combined(asked):
                 table = profile.table("main_bonding")
-                neutral = float(asked.supply_neutral or asked.size)
+                neutral = float(asked.supply_neutral) if asked.supply_neutral else float(asked.size) * asked.sets
                 rows = ((row["neutral_to"], number(row, "bonding")) for row in table.rows)
                 size = next(each for most, each in rows if most is None or neutral <= float(most))
                 rule = profile.cite_table("main_bonding")

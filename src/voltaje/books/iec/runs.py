@@ -9,6 +9,7 @@ from voltaje.books.answers import Capacity, Choice, Objection, Run, require_choi
 from voltaje.books.iec.profile import PACKAGE, Profile, profiles
 from voltaje.books.tables import load_table, number, text
 from voltaje.errors import InputError
+from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.surroundings import PLAIN
@@ -342,3 +343,45 @@ def capacity(run: Run, choice: Choice, profile: Profile, sheet: Sheet) -> Capaci
     most = max((rating for rating in devices_of(run) if rating <= mine + DUST), default=0.0)
     sheet.read(most, Message("Greatest device"), "A", profile.cite("coordination"), Message("In may not exceed Iz"))
     return Capacity(factor, mine, most, most)
+
+
+@cache
+def resistance(size: str, material: str) -> float:
+    """Return what a conductor has at 20 °C [mΩ/m]. Source: IEC 60228 Table 2."""
+    metal = {"Cu": "copper", "Al": "aluminium"}[material]
+    return next(number(row, metal) for row in load_table(PACKAGE, "resistance").rows if row["size"] == size)
+
+
+def hottest_c(run: Run) -> int:
+    """Return what its insulation stands [°C], as its name says."""
+    return int(run.insulation.rsplit(" ", 1)[-1])
+
+
+def heat_of(run: Run, profile: Profile) -> float:
+    """Return how much more resistance a conductor has at the heat of its insulation than at 20 °C [factor].
+
+    Source: IEC 60228 annex (temperature coefficients), rounded as the drop tables have it.
+    """
+    return profile.figure(f"heat_{hottest_c(run)}")
+
+
+def remarks(run: Run, choice: Choice, profile: Profile) -> list[Finding]:
+    """Return a conductor that its load heats over what terminals stand, a harmonic that nothing brings back.
+
+    Its heat rises with the square of its current, from the ambient to what its insulation stands at its full current.
+    Source: BS 7671 512.1.5, IEC 60364-5-52 523.1; Annex E.
+    """
+    found, most = [], profile.figure("terminals_c")
+    full = sizes(run, profile)[choice.size] * choice.sets
+    base = profile.figure("table_ambient_c") if run.ambient_c is None else run.ambient_c
+    share = run.amps / (full * _factor(run, profile, choice.sets)) if full else 0.0
+    heat = base + (hottest_c(run) - base) * share**2
+    if hottest_c(run) > most and heat > most + _NEARLY_C:
+        message = Message("Its load heats the conductor to {heat}: terminals stand {most} where they are not marked.",
+                          heat=Figure(heat, "°C"), most=Figure(most, "°C"))  # fmt: skip
+        mend = Message("A larger size, or equipment that is marked for it.")
+        found.append(Finding(Severity.WARN, "device.terminals_hot", message, profile.cite("unmarked"), "size", mend))
+    return found
+
+
+_NEARLY_C = 0.5  # what a table's rounding may make of it

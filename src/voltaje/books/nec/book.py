@@ -244,6 +244,10 @@ class NecBook:
         resistance, reactance, table = _impedance(self.name, size, run.material, unity, lining)
         return Impedance(resistance, reactance, self.edition.cite_table(table), _FT_IN_M)
 
+    def cold_impedance(self, run: Run, size: str) -> Impedance:
+        """Return the tables' own, of conductors at 75 °C: what 110.9 is usually reckoned by (common practice)."""
+        return self.impedance(run, size, unity=False)
+
     def remarks(self, run: Run, choice: Choice, pinned: bool) -> list[Finding]:
         """Return what an inspector would ask about: terminals at 90 °C, receptacles of no such rating."""
         return remarks(run, choice, self.edition)

@@ -151,7 +151,10 @@ def in_thermal_insulation(run: Run, size: str, edition: Edition) -> bool:
 
 
 def write_roof(run: Run, edition: Edition, sheet: Sheet) -> None:
-    """Write what a roof in the sun adds to the ambient, or why it adds nothing."""
+    """Write what a roof in the sun adds to the ambient, or why it adds nothing.
+
+    Source: 310.15(B)(2); 2017: 310.15(B)(3)(c).
+    """
     height, rule = run.surroundings.over_roof_m, edition.cite("rooftop")
     if height is None:
         return

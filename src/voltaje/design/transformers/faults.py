@@ -76,7 +76,7 @@ def _ohms(design: RunDesign, solved: NodeSolution, book: Book) -> tuple[complex,
 
 
 def _of(design: RunDesign, size: str, book: Book) -> complex:
-    found = book.impedance(design.run, size, unity=False)
+    found = book.cold_impedance(design.run, size)
     length, sets = (design.run.length_m or 0.0) / found.unit_m, design.choice.sets
     return complex(
         OHMS.value(length=length, value=found.resistance, sets=sets),

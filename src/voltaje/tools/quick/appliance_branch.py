@@ -71,7 +71,10 @@ class ApplianceAsked(OnARun):
         "Nameplate",
         _APPLIANCE,
     )
-    volts: float = declared(VOLTS, "that it is rated for", "Rated volts", _APPLIANCE, "V", 240, default=240.0)
+    rated_v: float | None = declared(
+        VOLTS, "that it is rated for", "Rated volts", _APPLIANCE, "V", key="volts",
+        by_family={"nec": "240", "iec": "230"},
+    )  # fmt: skip
     phases: int = declared(one_number(1, THREE_PHASE), "1 or 3", "Phases", _APPLIANCE, shown=1)
     continuous_share: float | None = declared(
         SHARE,
@@ -103,6 +106,14 @@ class ApplianceAsked(OnARun):
     supply_v: float | None = declared(
         VOLTS, "what it gets, where that is not its rated voltage", "Measured volts", _SUPPLY, "V", more=True
     )
+
+    @property
+    def volts(self) -> float:
+        """What it is rated for [V]; where not given, what its country's single-phase appliances are."""
+        return self.rated_v or _USUAL_V[self.book.terms.family]
+
+
+_USUAL_V = {"nec": 240.0, "iec": 230.0}
 
 
 def solve(asked: ApplianceAsked) -> Answered:

@@ -16,6 +16,7 @@ from voltaje.formula import Formula
 from voltaje.inputs.declare import declared
 from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, KVA, SYSTEM, Json
 from voltaje.message import Figure, Message
+from voltaje.path.model import USUAL_EARTHING
 from voltaje.sheet import Sheet, off
 from voltaje.systems import SYSTEMS, THREE_PHASE, System
 from voltaje.tools.conductors import OnARun, conductor_of, neutral_of, run_node
@@ -107,7 +108,8 @@ def _earth(asked: ServiceAsked, design: RunDesign, result: Json, book: Book, she
     The neutral is that of its run.
     """
     choice = design.choice
-    inputs = EarthingAsked(choice.size, asked.material, choice.sets, choice.sets, neutral=design.neutral)
+    inputs = EarthingAsked(choice.size, asked.material, choice.sets, choice.sets, neutral=design.neutral,
+                           system=USUAL_EARTHING)  # fmt: skip
     try:
         found = book.asked(Earthings).earthing(inputs, sheet)
     except NotCovered:
