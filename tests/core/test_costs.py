@@ -17,7 +17,7 @@ from voltaje.design.solve import solve
 from voltaje.errors import InputError, Refused
 from voltaje.inputs.declare import fields_of
 from voltaje.limits import MOST_VALUES
-from voltaje.path import board, model, surroundings, transformer
+from voltaje.path import board, load, model, run, surroundings, transformer
 from voltaje.path.intake import read_json
 from voltaje.samples import sample
 from voltaje.speech.read import read_line
@@ -111,10 +111,10 @@ def test_no_field_of_a_tool_costs_more_than_seconds(name, family):
 
 
 PARTS = {
-    model.LoadSpec: ("k2", "load"),
-    model.RunSpec: ("k2", "run"),
+    load.LoadSpec: ("k2", "load"),
+    run.RunSpec: ("k2", "run"),
     surroundings.Surroundings: ("k2", "run"),
-    model.PathPins: ("k2", "run", "pins"),
+    run.PathPins: ("k2", "run", "pins"),
     model.SupplySpec: ("src", "supply"),
     board.BoardSpec: ("mdp",),
     board.AreaSpec: ("mdp", "area"),

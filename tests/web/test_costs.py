@@ -13,7 +13,7 @@ from tests.web.bench import document, post
 from voltaje.digits import MOST_DIGITS
 from voltaje.inputs.declare import fields_of
 from voltaje.limits import MOST_LINE
-from voltaje.path.model import LoadSpec
+from voltaje.path.load import LoadSpec
 from web.jobs import keeping, working
 from web.jobs.models import Job, Membership, Role, Work
 from web.jobs.openfile import from_open

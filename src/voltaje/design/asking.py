@@ -12,7 +12,8 @@ from voltaje.design.drop import Fallen, balanced, falls_of, falls_on, voltages_o
 from voltaje.design.leaves import Drawn
 from voltaje.design.solution import NodeSolution
 from voltaje.path.kinds import Kind
-from voltaje.path.model import Job, Node, Role, Terminals
+from voltaje.path.model import Job, Node, Terminals
+from voltaje.path.run import Role
 from voltaje.systems import THREE_PHASE
 
 _ALIKE = 1e-9

@@ -13,7 +13,8 @@ from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind, LoadKind
-from voltaje.path.model import LoadSpec, Node
+from voltaje.path.load import LoadSpec
+from voltaje.path.model import Node
 from voltaje.rounding import DUST
 from voltaje.systems import THREE_PHASE
 

@@ -16,7 +16,8 @@ from voltaje.errors import Refused
 from voltaje.message import Message
 from voltaje.path.electrodes import USUAL
 from voltaje.path.kinds import FEEDING, Kind
-from voltaje.path.model import Job, Node, Role
+from voltaje.path.model import Job, Node
+from voltaje.path.run import Role
 from voltaje.sheet import Citation, off
 
 SERVICE, DERIVED, BUILDING = "service", "derived", "building"

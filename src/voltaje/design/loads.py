@@ -13,7 +13,8 @@ from voltaje.errors import NotCovered, Refused
 from voltaje.formula import Formula
 from voltaje.message import Message
 from voltaje.path.kinds import Kind, LoadKind
-from voltaje.path.model import LoadSpec, Node
+from voltaje.path.load import LoadSpec
+from voltaje.path.model import Node
 from voltaje.physics.currents import Currents, Placed, leg_currents
 from voltaje.systems import THREE_PHASE, System
 

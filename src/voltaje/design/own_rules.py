@@ -12,7 +12,8 @@ from voltaje.books.questions import Book
 from voltaje.design.solution import NodeSolution
 from voltaje.findings import Finding, Severity
 from voltaje.message import Message
-from voltaje.path.model import LoadSpec, Node
+from voltaje.path.load import LoadSpec
+from voltaje.path.model import Node
 
 
 class OwnRules(NamedTuple):

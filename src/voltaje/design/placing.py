@@ -9,7 +9,8 @@ from voltaje.design.ways import Legs, Placed, legs_at, next_free, span
 from voltaje.errors import InputError
 from voltaje.message import Message
 from voltaje.path.kinds import EMPTY, Kind
-from voltaje.path.model import Job, LoadSpec, Node
+from voltaje.path.load import LoadSpec
+from voltaje.path.model import Job, Node
 from voltaje.systems import THREE_PHASE, System
 
 _TWO_LEGS = 2

@@ -11,7 +11,8 @@ from voltaje.design.solution import NodeSolution
 from voltaje.errors import Refused
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
-from voltaje.path.model import Node, Role
+from voltaje.path.model import Node
+from voltaje.path.run import Role
 from voltaje.sheet import Sheet, off
 from voltaje.systems import THREE_PHASE
 

@@ -45,7 +45,8 @@ from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import FEEDING, Kind
-from voltaje.path.model import Job, Node, Role
+from voltaje.path.model import Job, Node
+from voltaje.path.run import Role
 from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
 from voltaje.systems import System

@@ -12,7 +12,8 @@ from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
 from voltaje.message import Message
 from voltaje.path.kinds import Kind
-from voltaje.path.model import Node, Role
+from voltaje.path.model import Node
+from voltaje.path.run import Role
 
 _FT_M = 0.3048
 

@@ -19,7 +19,9 @@ from voltaje.limits import MOST_AMENDMENTS, MOST_ASSUMED, MOST_NODES, MOST_REASO
 from voltaje.message import Message
 from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
 from voltaje.path.kinds import HOUSEHOLD, Kind
-from voltaje.path.model import Amendment, Job, LoadSpec, Node, PathPins, RunSpec, SupplySpec
+from voltaje.path.load import LoadSpec
+from voltaje.path.model import Amendment, Job, Node, SupplySpec
+from voltaje.path.run import PathPins, RunSpec
 from voltaje.path.soundness import Fault, Standing, faults
 from voltaje.path.surroundings import Surroundings, read_surroundings
 from voltaje.path.transformer import TransformerSpec

@@ -11,7 +11,9 @@ from voltaje.limits import MOST_AMENDMENTS, MOST_ASSUMED, MOST_NODES, MOST_REASO
 from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
 from voltaje.path.document import AMENDABLE, ASSUMABLE, FORMAT, VERSION
 from voltaje.path.kinds import Kind
-from voltaje.path.model import Job, LoadSpec, PathPins, RunSpec, SupplySpec
+from voltaje.path.load import LoadSpec
+from voltaje.path.model import Job, SupplySpec
+from voltaje.path.run import PathPins, RunSpec
 from voltaje.path.surroundings import Surroundings
 from voltaje.path.transformer import TransformerSpec
 from voltaje.systems import SYSTEMS

@@ -19,7 +19,8 @@ from voltaje.errors import Refused, UnknownName
 from voltaje.inputs.shapes import Json
 from voltaje.message import Message
 from voltaje.path.document import read_job
-from voltaje.path.model import Job, RunSpec
+from voltaje.path.model import Job
+from voltaje.path.run import RunSpec
 from voltaje.tools.answer import finding_json, link_json, option_json, step_json
 
 

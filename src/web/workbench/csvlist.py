@@ -14,7 +14,8 @@ from voltaje.errors import Refused
 from voltaje.inputs.declare import fields_of
 from voltaje.path.document import FORMAT, VERSION, read_job
 from voltaje.path.kinds import Kind
-from voltaje.path.model import LoadSpec, RunSpec
+from voltaje.path.load import LoadSpec
+from voltaje.path.run import RunSpec
 from voltaje.path.soundness import FEEDS
 from voltaje.quantity import with_point, with_unit, with_unit_of
 from voltaje.speech.words import words_of

@@ -13,7 +13,9 @@ from voltaje.books.registry import find_book
 from voltaje.inputs.declare import Declared, fields_of
 from voltaje.inputs.shapes import FLAG, LEG_NAMES
 from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
-from voltaje.path.model import LoadSpec, PathPins, RunSpec, SupplySpec
+from voltaje.path.load import LoadSpec
+from voltaje.path.model import SupplySpec
+from voltaje.path.run import PathPins, RunSpec
 from voltaje.path.schema import places
 from voltaje.path.surroundings import Surroundings
 from voltaje.path.transformer import TransformerSpec

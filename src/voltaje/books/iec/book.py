@@ -234,12 +234,13 @@ class IecBook:
     def cold_impedance(self, run: Run, size: str) -> Impedance:
         """Return resistance at 20 °C, and the reactance that the drop table leaves beside its hot one [mΩ/m].
 
+        No more of that than a cable has at least: what rounded tables leave may be more, and would hide a fault.
         Source: IEC 60228 (resistance), IEC 60909-0 (the greatest short circuit is that of conductors at 20 °C).
         """
         hot = self.impedance(run, size, unity=False).resistance
         cold, rule = runs.resistance(size, run.material), self.profile.cite("interrupting")
-        reactance = math.sqrt(max(hot**2 - (cold * runs.heat_of(run, self.profile)) ** 2, 0.0))
-        return Impedance(min(cold, hot), reactance, rule, 1.0)
+        left = math.sqrt(max(hot**2 - (cold * runs.heat_of(run, self.profile)) ** 2, 0.0))
+        return Impedance(min(cold, hot), min(left, self.profile.figure("cable_reactance")), rule, 1.0)
 
     def drop_limit(self, run: Run, in_total: bool) -> DropLimit:
         """Return the limit from the origin, by use and supply; long runs may have a little more.

@@ -8,7 +8,7 @@ from voltaje.design.circuits import common
 from voltaje.design.circuits.link import Link
 from voltaje.design.solution import NodeSolution
 from voltaje.message import Figure, Message
-from voltaje.path.model import LoadSpec
+from voltaje.path.load import LoadSpec
 
 
 def links(solved: NodeSolution, book: Book) -> list[Link]:

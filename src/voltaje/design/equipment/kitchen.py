@@ -7,7 +7,7 @@ from voltaje.books.machines import CookingCircuit, CookingUnit
 from voltaje.books.questions import Book, CookingCircuits
 from voltaje.errors import NotCovered
 from voltaje.message import Figure, Message
-from voltaje.path.model import LoadSpec
+from voltaje.path.load import LoadSpec
 from voltaje.rounding import HalfReading
 from voltaje.sheet import Sheet, off
 

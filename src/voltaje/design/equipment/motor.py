@@ -12,7 +12,7 @@ from voltaje.design.chain import Pins, RunDesign, size_run
 from voltaje.findings import Finding, Severity
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
-from voltaje.path.model import LoadSpec
+from voltaje.path.load import LoadSpec
 from voltaje.physics.starting import Start, starting
 from voltaje.sheet import Citation, Sheet, off
 

@@ -12,7 +12,8 @@ from voltaje.design.equipment.motor import circuit_of, motor_of
 from voltaje.design.solution import NodeSolution
 from voltaje.errors import NotCovered, Refused
 from voltaje.path.kinds import LOAD_KINDS, Kind, LoadKind
-from voltaje.path.model import LoadSpec, Node
+from voltaje.path.load import LoadSpec
+from voltaje.path.model import Node
 from voltaje.rounding import exceeds
 from voltaje.sheet import off
 

@@ -18,7 +18,7 @@ from voltaje.errors import NotCovered
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind, LoadKind
-from voltaje.path.model import LoadSpec
+from voltaje.path.load import LoadSpec
 from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet, off
 from voltaje.systems import THREE_PHASE
