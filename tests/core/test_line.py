@@ -29,6 +29,10 @@ def phrases():
                 yield pytest.param(where, typed, becomes, id=f"{where.system.name}: {typed}")
 
 
+OWN = {"power_factor": "pf", "duty_percent": "duty", "way": "way", "nameplate_a": "plate", "managed_a": "held",
+       "neutral_group": "shared"}  # fmt: skip
+
+
 def facts(item, where):
     """What was made of one thing that a line says, in the words of the phrase book."""
     if item.problems:
@@ -51,12 +55,11 @@ def _what(item, assumed):
         if "continuous" in load:
             share = load["continuous"]
             yield "continuous" + (f"={share}" if share != 1 else "") + "~" * ("load.continuous" in assumed)
-        if "power_factor" in load:
-            yield f"pf={load['power_factor']:g}"
-        if "duty_percent" in load:
-            yield f"duty={load['duty_percent']:g}"
-        if "way" in load:
-            yield f"way={load['way']}"
+        yield from (
+            f"{word}={load[key] if isinstance(load[key], str) else format(load[key], 'g')}"
+            for key, word in OWN.items()
+            if key in load
+        )
         return
     more = item.more
     if item.kind == "transformer":
@@ -67,6 +70,8 @@ def _what(item, assumed):
         elif "made_as" in made:
             yield made["made_as"]
         yield f"secondary={made['secondary']}"
+        if "impedance_percent" in made:
+            yield f"z={made['impedance_percent']}"
     else:
         own = {"inverter": item.load.get("rating", ""), "dwelling": more.get("dwelling", {}).get("floor_area", "")}
         yield f"{item.kind} {own.get(item.kind, more.get('system', ''))}".strip()

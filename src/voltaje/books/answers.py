@@ -347,3 +347,8 @@ def require_choices(choices: Mapping[str, tuple[str, ...]], given: Mapping[str, 
         known = choices.get(key)
         if known is not None and value not in (None, "") and str(value) not in known:
             raise UnknownName(key, Message("{name} is not one of: {known}", name=str(value), known=list(known)))
+
+
+def sets_of(size: str, sets: int) -> str:
+    """Return a size with its parallel sets, as it is written: `2 × 250`."""
+    return size if sets == 1 else f"{sets} × {size}"

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from voltaje.speech.naming import Named
 from voltaje.speech.said import Item, Where
-from voltaje.speech.taking import Taken
+from voltaje.speech.taken import Taken
 from voltaje.speech.words import Words
 
 

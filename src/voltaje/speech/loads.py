@@ -9,9 +9,11 @@ from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind
 from voltaje.quantity import Rating, read_rating
 from voltaje.speech.heard import Heard
+from voltaje.speech.owned import own_of_its_kind, share_a_neutral
+from voltaje.speech.plates import by_supply
 from voltaje.speech.said import Choice, Item, Part, Unused
-from voltaje.speech.standing import Stood, stand
-from voltaje.speech.taking import Amps, Taken
+from voltaje.speech.standing import Stood, stand, stands_of
+from voltaje.speech.taken import Amps, Taken
 from voltaje.speech.words import Words
 
 _SAME = 0.03  # a current within 3 % of the one that its kW draw is the same said twice
@@ -42,6 +44,9 @@ def _made(heard: Heard) -> Message | None:
     """Fill in a load; return what stands in its way."""
     item, taken, words = heard.item, heard.taken, heard.words
     kind = _kind(heard)
+    several = _by_supply(heard, kind)
+    if several:
+        return several
     sorted_out = _sort_amps(taken, kind, heard.head, words)
     if isinstance(sorted_out, Message):
         return sorted_out
@@ -65,12 +70,12 @@ def _made(heard: Heard) -> Message | None:
     if kind == "range" and not words.metric:
         unit = next((each for each in ("oven", "cooktop") if words.any_of(f"{each}_words", heard.head)), "")
         item.load |= {"cooking": unit} if unit else {}
-    _plate_of_compressor(heard, kind)
-    _duty_of_welder(heard, kind)
+    own_of_its_kind(heard, kind)
     _parts_of_load(item, kind, rated, bool(heard.head), taken)
     _counts(heard, kind, rated, device, stood)
     _stands(heard, stood)
     _device(heard, device, guessed)
+    share_a_neutral(heard)
     if kind == "lighting" and not words.metric and "continuous" not in item.load:
         item.load["continuous"] = 1
         choice = Choice(Message("not continuous"), "{line} noncontinuous")
@@ -78,31 +83,30 @@ def _made(heard: Heard) -> Message | None:
     return None
 
 
-def _plate_of_compressor(heard: Heard, kind: str) -> None:
-    """Keep a compressor's plate: what its conductors hold, what its device may be; of another load it is told."""
-    item, taken = heard.item, heard.taken
-    if kind == "cooling" and not heard.words.metric:
-        mca, mop = Figure(taken.mca, "A", 1), Figure(taken.mop, "A", 1)
-        said = {"mca": Message("MCA {amps}", amps=mca), "mop": Message("MOCP {amps}", amps=mop)}
-        for key, value in (("mca", taken.mca), ("mop", taken.mop)):
-            if value:
-                item.load[key] = f"{value:g} A"
-                item.parts.append(Part(f"load.{key}", said[key]))
-    elif taken.mop:
-        taken.unused.append(Unused(taken.mop_typed, Message("the breaker is chosen from the load: at most this one")))
-
-
-def _duty_of_welder(heard: Heard, kind: str) -> None:
-    """Keep a welder's duty cycle where the book counts by it; of another load it is told that all of it counts."""
-    item, taken = heard.item, heard.taken
-    if not taken.duty:
-        return
-    if kind == "welder" and not heard.words.metric and taken.duty <= 100:  # noqa: PLR2004  (per cent)
-        item.load["duty_percent"] = taken.duty
-        item.parts.append(Part("load.duty_percent", Message("duty {share}", share=Figure(taken.duty, "%"))))
-        return
-    why = Message("the full current counts: enter it times its duty factor where the rule lets you")
-    taken.unused.append(Unused(taken.duty_typed, why))
+def _by_supply(heard: Heard, kind: str) -> Message | None:
+    """Take, of a plate's amperes for several volts, those of this supply; say what is asked where none is of it."""
+    taken, where = heard.taken, heard.where
+    if taken.several is None:
+        return None
+    own = [each.volts for each in stands_of(where.system, where.legs)]
+    star = kind == "motor" and len(where.legs or where.system.legs) == _THREE
+    at = by_supply([*taken.volts, *taken.pairs], taken.several, own, star)
+    if at is None:
+        return Message("{typed}: this supply is {system}; write the amperes that it draws there",
+                       typed=taken.several.typed, system=where.system.name)  # fmt: skip
+    amps = taken.several.amps[at]
+    taken.amps.append(Amps(amps, "load", 0, 0))
+    words = Message("{amps} of {typed}, by the volts of {system}", amps=Figure(amps, "A", 1),
+                    typed=taken.several.typed, system=where.system.name)  # fmt: skip
+    others = [each for each in taken.several.amps if each != amps]
+    choices = tuple(
+        Choice(
+            Message("{amps}", amps=Figure(other, "A", 1)), heard.item.text.replace(taken.several.typed, f"{other:g} A")
+        )
+        for other in others
+    )
+    heard.item.parts.append(Part("", words, assumed=True, choices=choices))
+    return None
 
 
 def _kind(heard: Heard) -> str:
@@ -111,7 +115,16 @@ def _kind(heard: Heard) -> str:
         return "sockets"
     kind = head.kind if head and not head.is_node else "general"
     in_hp = any(power.rating.unit == "hp" for power in heard.taken.powers)
-    return "motor" if kind == "general" and in_hp else kind
+    return "motor" if kind == "general" and (in_hp or _is_motors_plate(heard)) else kind
+
+
+def _is_motors_plate(heard: Heard) -> bool:
+    """Return whether kW and amperes stand together as only a motor's plate has them: with cos φ, speed or start."""
+    taken = heard.taken
+    in_watts = any(power.rating.is_watts for power in taken.powers)
+    currents = [each for each in taken.amps if each.is_what != "device"]
+    told = taken.of_a_motor or "power_factor" in taken.load
+    return heard.named.head is None and in_watts and told and bool(currents or taken.several)
 
 
 # Ratings
@@ -122,8 +135,9 @@ def _sort_amps(taken: Taken, kind: str, head: str, words: Words) -> tuple[float,
     devices = sorted({each.value for each in taken.amps if each.is_what == "device"})
     loads = [each for each in taken.amps if each.is_what == "load"]
     plain = [each for each in taken.amps if not each.is_what and each.value not in devices]
-    by_kind = kind in words.rules["device_kinds"] or words.any_of("device_words", head)
-    if by_kind and not devices and len(plain) == 1 and plain[0].value in words.ratings:
+    by_kind = kind in words.rules["device_kinds"] or words.any_of("device_words", head) or taken.shared
+    alike = len({each.value for each in plain}) == 1 and (len(plain) == 1 or taken.shared)
+    if by_kind and not devices and alike and plain[0].value in words.ratings:
         devices, plain = [plain[0].value], []
     currents = [*loads, *plain]
     if len(devices) > 1:
@@ -149,7 +163,7 @@ def _rating(heard: Heard, kind: str, device: float, current: Amps | None) -> _Ra
     if taken.mca and words.metric:
         return Message("MCA is of American nameplates: write the rated current in A, or the input in kW")
     if taken.mca:
-        why = Message("its MCA ÷ 1.25: the current it draws")
+        why = Message("its MCA, {mca}, ÷ 1.25: the current it draws", mca=Figure(taken.mca, "A", 1))
         return _Rated(f"{taken.mca / words.rule('mca_factor'):g} A", True, True, why)
     return _Rated(f"{current.value:g} A") if current else _unrated(heard, kind, device)
 
@@ -211,12 +225,13 @@ def _is_on_plate(taken: Taken, rating: Rating, stood: Stood, current: Amps | Non
     watts = rating.value * _W_IN_HP if rating.unit == "hp" else rating.value
     root = math.sqrt(3) if stood.stand.phases == _THREE else 1.0
     ideal = watts / (root * (stood.volts or stood.stand.volts))  # without losses, at a power factor of 1
-    return _LEAST_PLATE <= current.value / ideal <= (_MOST_PLATE if watts > _W_IN_HP else _MOST_OF_SMALL)
+    return _LEAST_PLATE <= current.value / ideal <= (_MOST_PLATE if watts > _SMALL_W else _MOST_OF_SMALL)
 
 
-# A plate's amperes over those of an ideal motor: losses and power factor make them twice, of small ones thrice as many
-# (Tables 430.248 and 430.250).
+# A plate's amperes over those of an ideal motor: losses and power factor make them twice, of small ones, to 1½ hp,
+# thrice as many (Tables 430.248 and 430.250).
 _W_IN_HP, _LEAST_PLATE, _MOST_PLATE, _MOST_OF_SMALL = 746.0, 1.02, 2.1, 3.6
+_SMALL_W = 1.5 * _W_IN_HP
 
 
 def _against_current(
@@ -247,6 +262,11 @@ def _parts_of_load(item: Item, kind: str, rated: _Rated, known: bool, taken: Tak
     why = rated.why
     words = Message("{rating} ({why})", rating=rated.typed, why=why) if why else Message("{rating}", rating=rated.typed)
     item.parts.append(Part("load.rating", words, rated.assumed, rated.doubtful))
+    _how_it_runs(item, taken)
+
+
+def _how_it_runs(item: Item, taken: Taken) -> None:
+    """Say its power factor and what of it is continuous."""
     if "power_factor" in taken.load:
         item.parts.append(
             Part("load.power_factor", Message("cos φ {pf}", pf=Figure(taken.load["power_factor"], "", 2)))
@@ -266,6 +286,8 @@ def _counts(heard: Heard, kind: str, rated: _Rated, device: float, stood: Stood)
     item, taken, words, many = heard.item, heard.taken, heard.words, heard.many
     rating = read_rating(rated.typed, heard.where.decimal)
     head = heard.head
+    if taken.shared and not (many or taken.circuits):
+        taken.circuits = max(len(taken.amps), len(heard.where.legs or heard.where.system.legs[:2]))
     outlets = kind in words.rules["outlets"] and "device_a" not in words.stand_for.get(head, {})
     several = (outlets and (not rated.by_device or device <= words.rule("one_circuit_a"))) or taken.together
     item.circuits = taken.circuits or 1
@@ -347,6 +369,7 @@ def inverter(heard: Heard) -> None:
     if taken.powers and current is not None:
         taken.unused.append(Unused(f"{current.value:g} A", Message("its power is taken: write the one that is meant")))
     item.parts.append(Part("load.rating", Message("{rating}", rating=typed)))
+    _how_it_runs(item, taken)
     item.circuits = taken.circuits or heard.many or 1
     _stands(heard, stood)
     _device(heard, next((each.value for each in taken.amps if each.is_what == "device"), 0.0), 0.0)

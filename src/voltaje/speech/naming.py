@@ -11,7 +11,7 @@ from voltaje.digits import is_whole
 from voltaje.message import Message
 from voltaje.path.kinds import Kind
 from voltaje.speech.said import Unused
-from voltaje.speech.taking import Taken
+from voltaje.speech.taken import Taken
 from voltaje.speech.typed import Typed, Word
 from voltaje.speech.words import Words, holds
 

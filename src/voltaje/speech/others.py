@@ -8,10 +8,13 @@ from voltaje.message import Figure, Message
 from voltaje.path.kinds import BOARD_WORDS, Kind
 from voltaje.path.transformer import MadeAs
 from voltaje.speech.heard import Heard
+from voltaje.speech.plates import made_by
 from voltaje.speech.said import Item, Part, Unused
-from voltaje.speech.taking import Taken
+from voltaje.speech.standing import not_here
+from voltaje.speech.taken import Taken
 from voltaje.systems import SYSTEMS
 
+_WHICH = Message("which system does it make? Write both sides, as in: 45 kVA 480-208Y/120")
 _NEAR = 0.05  # of the nominal volts of a primary
 _THREE, _TWO = 3, 2
 
@@ -21,6 +24,10 @@ def board(heard: Heard) -> None:
     item, taken, where, words = heard.item, heard.taken, heard.where, heard.words
     _device(item, taken)
     item.circuits = taken.circuits or heard.many or 1
+    off = not_here(taken, where)
+    if off:
+        item.problems.append(off)
+        return
     three = _THREE in (taken.phases, taken.poles)
     available = where.legs or tuple(leg for leg, _angle in where.system.legs)
     if three and len(available) < _THREE:
@@ -54,15 +61,17 @@ def transformer(heard: Heard) -> None:
     if power is None:
         item.problems.append(Message("a transformer of how many kVA?"))
         return
-    if not taken.systems:
-        item.problems.append(Message("which system does it make? Write both sides, as in: 45 kVA 480-208Y/120"))
+    secondary = made_by(taken.sides, taken.phases) if taken.sides else next(iter(taken.systems[-1:]), _WHICH)
+    if isinstance(secondary, Message):
+        item.problems.append(secondary)
         return
-    secondary = taken.systems[-1]
-    primary = next((SYSTEMS[name].line_to_line_v for name in taken.systems[:-1]), 0.0)
+    on = where.system.line_to_line_v
+    primary = min(taken.sides.primary, key=lambda volts: abs(volts / on - 1)) if taken.sides else 0.0
+    primary = primary or next((SYSTEMS[name].line_to_line_v for name in taken.systems[:-1]), 0.0)
     primary = primary or next((group[0] for group in taken.volts), 0.0)
     if not primary and named.numbers:
         primary = float(named.numbers.pop(0))
-    if primary and abs(primary / where.system.line_to_line_v - 1) > _NEAR:
+    if primary and abs(primary / on - 1) > _NEAR:
         message = Message(
             "its primary is {volts}, and it would hang on {system}: put it on a {board} of {volts}",
             volts=Figure(primary, "V"), system=where.system.name, board=BOARD_WORDS[where.family],
@@ -78,7 +87,7 @@ def transformer(heard: Heard) -> None:
         item.more["transformer"]["impedance_percent"] = f"{taken.impedance:g}"
         item.parts.append(Part("transformer.impedance_percent", Message("{z} Z", z=Figure(taken.impedance, "%", 2))))
     item.parts.append(Part("transformer.kva", Message("{kva}", kva=Figure(power.rating.value / 1000, "kVA", 1))))
-    volts = Figure(primary or where.system.line_to_line_v, "V")
+    volts = Figure(primary or on, "V")
     sides = Message("{primary} to {secondary}", primary=volts, secondary=secondary)
     item.parts.append(Part("transformer.secondary", sides, not primary))
     _device(item, taken)

@@ -36,6 +36,11 @@ def _unit(family: str) -> str:
 _AMPERES, _ALONE = r"\d+(?:[.,]\d+)?(?: ?a)?", r"(?<![\w.-])"
 _NO_DEVICE = r"(?! ?(?:breaker|bkr|fuse|cb|ocpd|device)\b)"
 _MOST = r"(?:mocp|mop|max ?fuse|max ?ocpd?)"
+# A cable without its kind, as 12-3: gauge and wires; a fraction of an inch or of a horsepower it cannot be.
+_BARE_CABLE = (
+    r"(?<![\w/.,-])(?P<gauge>14|12|10|8|6)[/-][234](?: ?w/ ?g(?:r(?:oun)?d)?| ?\+ ?g)?"
+    r"(?![\w/.-])(?! ?(?:a|amps?|hp|v|kw|kva|p|pole)\b)"
+)
 _SUPPLIES = "110|115|120|208|220|230|240|277"
 
 
@@ -56,17 +61,35 @@ def _first(family: str) -> list[tuple[str, str]]:
         ),
         (rf"\b{_MOST}:? ?(?P<a>{_AMPERES})\b|{_ALONE}(?P<b>{_AMPERES}) ?{_MOST}\b(?!:? ?\d)", "mop"),
         (
-            r"(?<![\w.])(?P<z>\d+(?:[.,]\d+)?) ?% ?(?:z|imp(?:edance)?)\b"
-            r"|\b(?:z|imp(?:edance)?) ?[:=]? ?(?P<z2>\d+(?:[.,]\d+)?) ?%",
+            r"(?<![\w.])(?P<z>\d+(?:[.,]\d+)?) ?% ?(?:i?z|imp(?:edance)?)\b"
+            r"|\b(?:i?z|imp(?:edance)?) ?[:=]? ?(?P<z2>\d+(?:[.,]\d+)?) ?%",
             "impedance",
         ),
+        # Both sides of a transformer as its plate has them: 600D-208Y/120, 480-120, 13.8kV-480Y/277.
+        (
+            r"(?<![\w.,/])(?:(?P<p2>\d{3}) ?v? ?[x×/] ?)?"
+            r"(?:(?P<kv>\d{1,3}(?:\.\d+)?) ?kv|(?P<p>\d{1,2},\d{3}|\d{3,6}) ?v?) ?(?:[dδ]|delta)?"
+            r"(?: ?[-–:] ?| to |(?:(?<=\d{4})|(?<=v))/ ?)(?P<s>\d{3}) ?"
+            r"(?:(?P<delta>[dδ]|delta)|y? ?/ ?(?P<n>\d{3}))?(?: ?v(?:olts?)?)?(?![\w/])",
+            "sides",
+        ),
         (r"(?<![\w.,/])(?P<volts>\d{3}) ?[dδ](?![\w])", "volts"),  # a delta as plates have it: 600D
+        (rf"{_BEHIND}(?P<kv>\d+(?:[.,]\d+)?) ?kv(?!\w)", "kilovolts"),
+        # A plate's amperes for each of its volts: 208-230/460 V 20.6-19/9.5 A.
+        (rf"{_BEHIND}(?P<amps>\d+(?:\.\d+)?(?:[-/]\d+(?:\.\d+)?)+) ?{_AMPS}(?!\w|/[a-z])", "several_amps"),
+        (r"\b(?:sf|service factor):? ?(?P<a>[12](?:[.,]\d+)?)(?![\w.,])", "service_factor"),
+        (rf"\b(?:managed|held|limited)(?: to| at)? (?P<d>\d+(?:[.,]\d+)?) ?{_AMPS}(?!\w)", "held_to"),
+        (
+            r"\b(?:multi-?wire|mwbc)\b(?: branch\b)?"
+            r"|\b(?:(?:with|on|and) )?(?:an? |one |the )?(?:shar(?:e|es|ed|ing)|common)(?: an?| one| the)? neutral\b",
+            "shared",
+        ),
         (r"\bduty(?: cycle)?:? ?(?P<a>\d{1,3}) ?%|\b(?P<b>\d{1,3}) ?% ?duty(?: cycle)?\b", "duty"),
         (
             r"(?P<starting>\blra:? ?\d+(?:\.\d+)?\b|\b\d+(?:\.\d+)? ?lra\b)"
             rf"|(?P<hertz>\b[56]0 ?hz\b)|(?P<inches>(?<![\w/]){inches})|(?P<curve>\btype [a-d]{{1,2}}\b)"
-            r"|(?P<cores>\b[2-5][ -]?core\b)"
-            r"|(?P<other>(?<![\w.])\d+ ?(?:gal|gallons?|litres?|liters?|cfm|rpm|psi|lbs?)\b)",
+            r"|(?P<cores>\b[2-5][ -]?core\b)|(?P<code>\bcode(?: letter)?:? [a-v]\b)|(?P<speed>\b\d+ ?rpm\b)"
+            r"|(?P<other>(?<![\w.])\d+ ?(?:gal|gallons?|litres?|liters?|cfm|psi|lbs?|°?c rise|° rise)\b)",
             "left_over",
         ),
         (
@@ -91,6 +114,7 @@ def _devices(family: str) -> list[tuple[str, str]]:
             rf"(?: ?w/ ?g(?:r(?:oun)?d)?| ?\+ ?g)? ?(?P<kind>{cables})\b",
             "cable",
         ),
+        *(() if words.metric else [(_BARE_CABLE, "bare_cable")]),
         (
             rf"(?:\b{on} )?(?:\ban? )?(?:(?<![\w.,])(?P<d1>\d+) ?{_AMPS} {breaker}(?!\w)"
             rf"|\b{breaker} ?(?P<d2>\d+) ?{_AMPS}?(?!\w)|\b(?:{circuit}|dedicated) (?P<d3>\d+) ?{_AMPS}\b"

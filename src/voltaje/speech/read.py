@@ -19,8 +19,10 @@ from voltaje.speech import loads
 from voltaje.speech.heard import Heard
 from voltaje.speech.naming import Named, named
 from voltaje.speech.others import OTHERS
+from voltaje.speech.places import without_a_place
 from voltaje.speech.said import Item, Part, Understood, Unused, Where
-from voltaje.speech.taking import Taken, take_all
+from voltaje.speech.taken import Taken
+from voltaje.speech.taking import take_all
 from voltaje.speech.typed import Typed
 from voltaje.speech.words import Words, holds, words_of
 from voltaje.systems import SYSTEMS
@@ -64,6 +66,7 @@ def _item(text: str, where: Where) -> Item:
     _run(item, taken)
     if not item.name:
         item.name = _kind_words(item)
+    item.unused += without_a_place(item.kind, taken)
     item.unused += [*taken.unused, *said.unused, *(Unused(number) for number in said.numbers)]
     if not item.problems:
         item.problems += list(_judged(item, where))
@@ -81,6 +84,8 @@ def _build(heard: Heard) -> None:
     item, taken, said = heard.item, heard.taken, heard.named
     head = said.head
     kind = Kind(head.kind) if head and head.is_node else Kind.LOAD
+    if head is None and _is_transformer(taken):
+        kind = Kind.TRANSFORMER
     if kind in _NO_POWER and taken.powers:
         # What has a rating in kW is no board: "LED panel 40 W".
         said.heads = [each for each in said.heads if not each.is_node]
@@ -101,6 +106,12 @@ def _build(heard: Heard) -> None:
         loads.build(heard)
     else:
         OTHERS[kind](heard)
+
+
+def _is_transformer(taken: Taken) -> bool:
+    """Return whether a plate without a word for it is a transformer's: kVA with both sides, or with an impedance."""
+    in_va = any(power.rating.unit == "VA" and not power.rating.is_watts for power in taken.powers)
+    return in_va and bool(taken.sides or taken.impedance or len(set(taken.systems)) > 1)
 
 
 def _run(item: Item, taken: Taken) -> None:

@@ -9,7 +9,7 @@ from voltaje.path.kinds import BOARD_WORDS
 from voltaje.quantity import Rating
 from voltaje.speech.heard import Heard
 from voltaje.speech.said import Choice, Part, Where
-from voltaje.speech.taking import Taken
+from voltaje.speech.taken import Taken
 from voltaje.speech.words import Words
 from voltaje.systems import SYSTEMS, System
 
@@ -79,6 +79,12 @@ def stand(heard: Heard, kind: str, rating: Rating) -> Stood | Message:
     choices = tuple(Choice(each.words, f"{{line}} {each.words}") for each in others)
     part = Part("load.poles", usual.words, not sure, not sure and not plain, () if sure else choices)
     return Stood(usual, volt, part)
+
+
+def not_here(taken: Taken, where: Where) -> Message | None:
+    """Say that volts which were said of a board are none of its supply's; None where they are, or none were said."""
+    known, said = stands_of(where.system, where.legs), _said_volts(taken)
+    return _not_here(said[0], known, where) if said and not _volts(known, said) else None
 
 
 def _said_volts(taken: Taken) -> list[float]:

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, field
-from typing import Any, NamedTuple
+from typing import Any
 
 from voltaje.digits import is_whole
 from voltaje.errors import InputError
 from voltaje.limits import MOST_CIRCUITS_OF_A_LINE
 from voltaje.message import Message
-from voltaje.quantity import Rating, read_area, read_length, read_plain, read_rating, read_temperature
+from voltaje.quantity import read_area, read_length, read_plain, read_rating, read_temperature
 from voltaje.speech.patterns import patterns
+from voltaje.speech.plates import SeveralAmps, holds_as_many, sides_of
 from voltaje.speech.said import Unused
+from voltaje.speech.taken import Amps, Power, Taken
 from voltaje.speech.typed import Typed
 from voltaje.speech.words import Words, words_of
 from voltaje.systems import SYSTEMS
@@ -29,65 +30,12 @@ _LEFT_OVER = {
     "inches": Message("the size of the raceway is not chosen"),
     "curve": Message("trip curves and kinds of residual current device are not reckoned"),
     "cores": Message("the cores follow from the phases"),
+    "code": Message("starting currents are not reckoned"),
+    "speed": Message("not needed for its circuit"),
     "other": Message("not needed for its circuit"),
 }
-
-
-class Power(NamedTuple):
-    """A rating in kW, kVA, W, VA or hp, as typed with its unit, and where."""
-
-    typed: str
-    rating: Rating
-    start: int
-    end: int
-
-
-class Amps(NamedTuple):
-    """A current, with what it was said to be: `load`, `device`, or "" where only its kind tells; and where."""
-
-    value: float
-    is_what: str
-    start: int
-    end: int
-
-
-@dataclass
-class Taken:
-    """Everything of a line that has a unit or a mark of its own."""
-
-    powers: list[Power] = field(default_factory=list)
-    amps: list[Amps] = field(default_factory=list)
-    volts: list[tuple[float, ...]] = field(default_factory=list)
-    systems: list[str] = field(default_factory=list)
-    phases: int = 0
-    poles: int = 0
-    legs: list[str] = field(default_factory=list)
-    lengths: list[str] = field(default_factory=list)
-    areas: list[str] = field(default_factory=list)
-    count: int = 0
-    circuits: int = 0
-    each: bool = False
-    together: bool = False
-    mca: float = 0.0
-    mop: float = 0.0
-    mop_typed: str = ""
-    duty: float = 0.0
-    duty_typed: str = ""
-    impedance: float = 0.0
-    output: str = ""
-    shape: str = ""
-    called: str = ""
-    board: str = ""
-    load: dict[str, Any] = field(default_factory=dict)
-    run: dict[str, Any] = field(default_factory=dict)
-    size: str = ""
-    problems: list[Message] = field(default_factory=list)
-    unused: list[Unused] = field(default_factory=list)
-
-    def bare_volts(self, match: re.Match[str]) -> bool:
-        """Take volts that stand without their unit."""
-        self.volts.append((float(match["v"]),))
-        return True
+# What only a motor's plate has beside its kW and its amperes.
+_OF_A_MOTOR = ("speed", "starting", "code")
 
 
 def take_all(typed: Typed, family: str, decimal: str) -> Taken:
@@ -108,7 +56,10 @@ class _Taking:
     def guarded(self, take: Callable[[re.Match[str]], bool]) -> Callable[[re.Match[str]], bool]:
         def guarded(match: re.Match[str]) -> bool:
             try:
-                return take(match)
+                taken = take(match)
+                if taken:
+                    self.found.typed.append((take.__name__, self.as_typed(match).strip(" ,")))
+                return taken
             except InputError as error:
                 self.found.problems.append(error.message)
                 return True
@@ -140,6 +91,9 @@ class _Taking:
 
     def left_over(self, match: re.Match[str]) -> bool:
         why = _LEFT_OVER[str(match.lastgroup)]
+        if match.lastgroup == "code":
+            self.found.code = match.group()[-1].upper()
+        self.found.of_a_motor = self.found.of_a_motor or match.lastgroup in _OF_A_MOTOR
         self.found.unused.append(Unused(self.as_typed(match).strip(" ,"), why))
         return True
 
@@ -188,6 +142,40 @@ class _Taking:
         self.found.mop_typed = self.as_typed(match).strip(" ,")
         return True
 
+    def service_factor(self, match: re.Match[str]) -> bool:
+        self.found.service_factor = self.number(match["a"])
+        self.found.of_a_motor = True
+        return True
+
+    def held_to(self, match: re.Match[str]) -> bool:
+        self.found.held_to = self.number(match["d"])
+        return True
+
+    def shared(self, _match: re.Match[str]) -> bool:
+        self.found.shared = True
+        return True
+
+    def several_amps(self, match: re.Match[str]) -> bool:
+        amps = tuple(self.number(each) for each in re.split(r"[-/]", match["amps"]))
+        if not holds_as_many(self.typed.left, len(amps)):
+            return False
+        self.found.several = SeveralAmps(self.as_typed(match).strip(" ,"), amps)
+        return True
+
+    def sides(self, match: re.Match[str]) -> bool:
+        """Take both sides of a transformer; two volts of anything else are one plate's for two supplies."""
+        if self.words.load.search(self.typed.left):
+            return False
+        high = self.number(match["kv"]) * 1000 if match["kv"] else float(match["p"].replace(",", ""))
+        primary = (float(match["p2"]), high) if match["p2"] else (high,)
+        sides = sides_of(primary, float(match["s"]), float(match["n"] or 0), match["delta"] is not None)
+        self.found.sides = self.found.sides or sides
+        return sides is not None
+
+    def kilovolts(self, match: re.Match[str]) -> bool:
+        self.found.volts.append((self.number(match["kv"]) * 1000,))
+        return True
+
     def impedance(self, match: re.Match[str]) -> bool:
         self.found.impedance = self.number(match["z"] or match["z2"])
         return True
@@ -200,6 +188,10 @@ class _Taking:
             return False
         self.found.size = self.found.size or gauge
         self.found.run.update(self.words.cables.get(kind or "", {}))
+        return True
+
+    def bare_cable(self, match: re.Match[str]) -> bool:
+        self.found.size = self.found.size or match["gauge"]
         return True
 
     def ways(self, match: re.Match[str]) -> bool:
@@ -252,6 +244,7 @@ class _Taking:
         if not named:
             return False
         self.found.systems.append(named)
+        self.found.pairs.append((float(match["a"]), float(match["b"])))
         return True
 
     def volts_and_phase(self, match: re.Match[str]) -> bool:

@@ -6,7 +6,7 @@ import re
 import tomllib
 import unicodedata
 from dataclasses import dataclass, field
-from functools import cache
+from functools import cache, cached_property
 from importlib.resources import files
 from typing import Any
 
@@ -40,6 +40,11 @@ class Words:
     def metric(self) -> bool:
         """Whether lengths are metres, sizes mm² and single-phase circuits line to neutral."""
         return str(self.rules["family"]) == "iec"
+
+    @cached_property
+    def load(self) -> re.Pattern[str]:
+        """Any word that names a kind of load, as one pattern."""
+        return re.compile(rf"(?<![\w/&]){either(self.kinds)}(?![\w&])")
 
     def rule(self, key: str) -> float:
         """Return a figure of the family's habits [its unit as in the file, A, V or VA]."""

@@ -17,6 +17,7 @@ from voltaje.inputs.schema import schema_of
 from voltaje.inputs.shapes import Json
 from voltaje.limits import MOST_ITEMS, MOST_NAME
 from voltaje.message import Message
+from voltaje.tools.plates import Laid, Spread, spread
 
 A = TypeVar("A", bound="Asked")
 
@@ -28,9 +29,13 @@ class Asked:
     """What a tool asks, or an item of a list in it. What is empty counts as not given.
 
     given: what was given, as it was written
+    plate, plate_at: how a plate typed whole is laid out, and into which fields one may type it; what was read of it
     """
 
     given: ClassVar[Mapping[str, Any]] = {}
+    plate: ClassVar[Spread | None] = None
+    plate_at: ClassVar[tuple[str, ...]] = ()
+    plate_read: ClassVar[Message | None] = None
 
     def __init_subclass__(cls) -> None:
         super().__init_subclass__()
@@ -56,15 +61,28 @@ class Asked:
     @classmethod
     def read(cls, raw: object) -> Self:
         """Return the inputs read. Raises InputError, the first with the others on it."""
-        reader = Reader(raw, (*cls.asks(), *cls.lists()))
+        laid = cls.laid_out(raw)
+        reader = Reader(laid.raw if laid else raw, (*cls.asks(), *cls.lists()))
         book = book_or_default(reader.raw.get("book"))
         unit = book.terms.length_unit
         values = read_values(cls, reader, unit) | read_lists(cls, reader, unit)
         reader.cite(cls, book.rule)
         reader.finish()
         asked = cls(**values)
+        object.__setattr__(asked, "plate_read", laid.read if laid else None)
         object.__setattr__(asked, "given", {key: raw for key, raw in reader.raw.items() if reader.has(key)})
         return asked
+
+    @classmethod
+    def laid_out(cls, raw: object) -> Laid | None:
+        """Return raw inputs with a plate that stands in one field laid out over those that it fills.
+
+        Raises InputError at that field.
+        """
+        if cls.plate is None or not isinstance(raw, Mapping):
+            return None
+        family = book_or_default(raw.get("book")).terms.family
+        return spread(raw, cls.plate_at, family, cls.plate)
 
     @classmethod
     def schema_of(cls, title: str, description: str) -> Json:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import Enum
 from typing import Any, Generic
 
 from voltaje.books.questions import Book
-from voltaje.findings import Finding
+from voltaje.findings import Finding, Severity
 from voltaje.inputs.shapes import Json
 from voltaje.message import Figure, Message
 from voltaje.sheet import Step
@@ -84,7 +84,11 @@ class Tool(Generic[A]):
 
     def answered(self, raw: object) -> Answered:
         """Return the answer to raw inputs. Raises InputError, the first with the others on it."""
-        return self.solve(self.asks.read(raw))
+        asked = self.asks.read(raw)
+        found = self.solve(asked)
+        if asked.plate_read is None:
+            return found
+        return replace(found, findings=[*found.findings, Finding(Severity.NOTE, "plate.read", asked.plate_read)])
 
     def run(self, raw: object) -> Json:
         """Return the answer as plain JSON. Raises as `answered` does."""

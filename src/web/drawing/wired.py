@@ -5,10 +5,9 @@ from typing import NamedTuple
 
 from django.utils.translation import gettext as _
 
-from voltaje.books.answers import Terms
+from voltaje.books.answers import Terms, sets_of
 from voltaje.books.machines import Bonds
 from voltaje.design.chain import RunDesign
-from voltaje.design.circuits.common import sets_of
 from voltaje.design.solution import NodeSolution
 from voltaje.physics.reflection import Connection, connection
 from voltaje.physics.transformer import Plate

@@ -90,6 +90,8 @@ def sheet_of(tool: Tool[Any], data: Mapping[str, str], asked_for: str = "") -> S
     try:
         raw = given_in(tool, data)
         answered = tool.answered(raw) if _begun(tool, raw) else None
+        laid = tool.asks.laid_out(raw)  # a plate typed into one field stands in all of those that it fills
+        raw = laid.raw if laid else raw
     except Refused as error:
         errors = [error, *error.also]
     book = book_or_default(raw.get("book"))

@@ -6,11 +6,11 @@ from urllib.parse import urlencode
 from django.urls import reverse
 from django.utils.translation import gettext as _
 
-from voltaje.books.answers import Terms
+from voltaje.books.answers import Terms, sets_of
 from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
 from voltaje.design.circuits import links_of
-from voltaje.design.circuits.common import Worked, sets_of
+from voltaje.design.circuits.common import Worked
 from voltaje.design.circuits.link import Link
 from voltaje.design.ladder import Option
 from voltaje.design.solution import NodeSolution, Solution

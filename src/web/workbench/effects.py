@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from voltaje.books.answers import sets_of
 from voltaje.books.registry import find_book
-from voltaje.design.circuits.common import sets_of
 from voltaje.design.solution import NodeSolution
 from voltaje.errors import Refused
 from voltaje.findings import Severity

@@ -6,9 +6,8 @@ from typing import Any
 
 from django.utils.translation import gettext as _
 
-from voltaje.books.answers import Terms
+from voltaje.books.answers import Terms, sets_of
 from voltaje.books.registry import conductor_colours, find_book
-from voltaje.design.circuits.common import sets_of
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.ways import Placed, ways_of
 from voltaje.path.board import BoardSpec

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from voltaje.books.answers import sets_of
 from voltaje.books.iec.profile import Profile
 from voltaje.books.iec.protective import protective_of, protective_sizes
 from voltaje.books.machines import Earthing, EarthingAsked, EarthPart
@@ -14,11 +15,6 @@ from voltaje.message import Figure, Message
 from voltaje.sheet import Citation, Sheet
 
 HALF = Formula("earthing / 2")
-
-
-def sets_of(size: str, sets: int) -> str:
-    """Return a size with its parallel sets, as it is written: `2 × 120`."""
-    return size if sets == 1 else f"{sets} × {size}"
 
 
 _COPPER, _COMBINED, _OWN = "Cu", "TN-C-S", "TT"

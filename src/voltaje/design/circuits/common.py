@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from voltaje.books.answers import sets_of
 from voltaje.books.questions import Book
 from voltaje.design.chain import RunDesign
 from voltaje.design.circuits.link import Link
@@ -215,8 +216,3 @@ def _rule_of(steps: list[Step], key: str) -> Citation | None:
     if key == "conductor":
         rules = [rule for rule in rules if rule.topic in _LINE_TOPICS] or rules
     return rules[-1] if rules else None
-
-
-def sets_of(size: str, sets: int) -> str:
-    """Return a size with its parallel sets, as it is written: `2 × 250`."""
-    return size if sets == 1 else f"{sets} × {size}"

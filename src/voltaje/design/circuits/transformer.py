@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from voltaje.books.answers import sets_of
 from voltaje.books.machines import Bonds, Side
 from voltaje.books.questions import Book
 from voltaje.design.circuits import common
-from voltaje.design.circuits.common import sets_of
 from voltaje.design.circuits.link import Link
 from voltaje.design.solution import NodeSolution
 from voltaje.design.transformers.faults import short_circuit_behind

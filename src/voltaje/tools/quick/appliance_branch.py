@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from enum import StrEnum
+from typing import ClassVar
 
 from voltaje.books.answers import Guard, Run
 from voltaje.books.machines import Hermetic, Motor
@@ -19,6 +20,7 @@ from voltaje.quantity import Rating
 from voltaje.sheet import Citation, Sheet
 from voltaje.systems import THREE_PHASE
 from voltaje.tools.conductors import OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
+from voltaje.tools.plates import Spread, of_appliance
 from voltaje.tools.quick.run import heads_of
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -61,6 +63,9 @@ _RESISTANCE = (Kind.SPACE_HEAT, Kind.WATER_HEATER, Kind.DRYER, Kind.KILN, Kind.O
 
 class ApplianceAsked(OnARun):
     """What an appliance's circuit is asked by."""
+
+    plate: ClassVar[Spread | None] = staticmethod(of_appliance)
+    plate_at: ClassVar[tuple[str, ...]] = ("load",)
 
     kind: Kind = declared(
         one_of(Kind), "what it is", "Kind", _APPLIANCE, shown="other", titles=_TITLES, default=Kind.OTHER

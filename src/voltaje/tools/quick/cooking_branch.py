@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from voltaje.books.answers import sets_of
 from voltaje.books.machines import CookingUnit
 from voltaje.books.questions import Book, CookingCircuits
 from voltaje.books.registry import books
-from voltaje.design.circuits.common import sets_of
 from voltaje.design.equipment.cooking import CookingRun, cooking_run, nothing_to_spare
 from voltaje.errors import InputError, Refused
 from voltaje.findings import Finding, Severity

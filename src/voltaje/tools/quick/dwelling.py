@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from voltaje.books.answers import sets_of
 from voltaje.books.dwellings import DEFAULT_SYSTEM, HouseSolution, Pick, books_with_a_sheet, solved
 from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
-from voltaje.design.circuits.common import sets_of
 from voltaje.errors import UnknownName
 from voltaje.inputs.declare import declared
 from voltaje.inputs.shapes import Json, Shape, one_word

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from voltaje.books.answers import sets_of
 from voltaje.books.machines import Earthing, EarthingAsked, EarthPart
 from voltaje.books.questions import Earthings
-from voltaje.design.circuits.common import sets_of
 from voltaje.findings import Finding, Severity
 from voltaje.inputs.declare import declared
 from voltaje.inputs.shapes import AMPS_OR_NONE, SIZE, Json, one_number, one_word, whole

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from voltaje.books.answers import sets_of
 from voltaje.books.machines import InverterAsked, InverterRule
 from voltaje.design.chain import Pins, RunDesign, size_run
-from voltaje.design.circuits.common import sets_of
 from voltaje.design.equipment.inverter import inverter_device, inverter_run, usual_factors
 from voltaje.errors import InputError, Refused
 from voltaje.findings import Finding, Severity

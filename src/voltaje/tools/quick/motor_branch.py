@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 from enum import StrEnum
+from typing import ClassVar
 
+from voltaje.books.answers import sets_of
 from voltaje.books.machines import Motor
 from voltaje.books.questions import Motors
 from voltaje.books.registry import find_book
 from voltaje.design.chain import Pins
-from voltaje.design.circuits.common import sets_of
 from voltaje.design.equipment.motor import AtVolts, MotorRun, at_volts, motor_run, off_its_volts
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
@@ -37,6 +38,7 @@ from voltaje.sheet import Sheet, off
 from voltaje.systems import THREE_PHASE
 from voltaje.tools.asking import DEFAULT_BOOK
 from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
+from voltaje.tools.plates import Spread, of_motor
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 MOTOR, START, SUPPLY = Message("Motor"), Message("Starting"), Message("Another voltage")
@@ -71,6 +73,9 @@ LETTERS = Shape(one_of_words(lambda: tuple("ABCDEFGHJKLMNPRSTUV")).read, {"type"
 
 class MotorPlate(OnARun):
     """What a motor is asked by, wherever it stands."""
+
+    plate: ClassVar[Spread | None] = staticmethod(of_motor)
+    plate_at: ClassVar[tuple[str, ...]] = ("hp", "kw", "nameplate_a")
 
     hp: float | None = declared(
         HP, "rated output in horsepower, as the tables have it", "Power", MOTOR, "hp", family="nec"

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from voltaje.books.answers import Guard
+from voltaje.books.answers import Guard, sets_of
 from voltaje.books.machines import FeederMotor, Motor, MotorCircuit
 from voltaje.books.questions import Motors
 from voltaje.design.chain import Pins, next_device, size_run
-from voltaje.design.circuits.common import sets_of
 from voltaje.errors import InputError
 from voltaje.inputs.declare import declared, many
 from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, HP, KW, TEXT, VOLTS, Json, one_number, one_of, whole

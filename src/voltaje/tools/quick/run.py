@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.books.answers import DropLimit, Run
+from voltaje.books.answers import DropLimit, Run, sets_of
 from voltaje.design.chain import Pins, RunDesign, size_run
-from voltaje.design.circuits.common import sets_of
 from voltaje.design.ladder import Option, options
 from voltaje.errors import InputError, NoLawfulAnswer
 from voltaje.findings import Severity

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import math
 
-from voltaje.books.answers import NeutralLoad
+from voltaje.books.answers import NeutralLoad, sets_of
 from voltaje.books.machines import EarthingAsked
 from voltaje.books.questions import Book, Demands, Earthings
 from voltaje.design.chain import Pins, RunDesign, size_run
-from voltaje.design.circuits.common import sets_of
 from voltaje.design.neutrals import taken_as_line
 from voltaje.errors import NotCovered
 from voltaje.findings import Finding, Severity

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from typing import Any
+from typing import Any, ClassVar
 
+from voltaje.books.answers import sets_of
 from voltaje.books.questions import Transformers
-from voltaje.design.circuits.common import sets_of
 from voltaje.design.neutrals import taken_as_line
 from voltaje.design.transformers.worked import (
     BOTH,
@@ -46,6 +46,7 @@ from voltaje.tools.conductors import (
     run_node,
     said_length,
 )
+from voltaje.tools.plates import Spread, of_transformer
 from voltaje.tools.tool import PUT, Answered, Group, Head, Tool
 
 GROWN = Formula("load * (1 + growth)")
@@ -87,6 +88,9 @@ _PERCENT, _RATIO = number(0, 30, "%"), number(0, 100)
 
 class TransformerAsked(OnARun):
     """What a transformer is asked by. Its run's fields are those of the primary; the secondary lies in the same."""
+
+    plate: ClassVar[Spread | None] = staticmethod(of_transformer)
+    plate_at: ClassVar[tuple[str, ...]] = ("kva",)
 
     kva: float | None = declared(KVA, "its rating; or give the load", "Rating", _UNIT, "kVA")
     load_kva: float | None = declared(KVA, "the load behind it, for the next trade size", "Load", _UNIT, "kVA")

@@ -7,8 +7,7 @@ from collections.abc import Iterable
 from django.utils.translation import get_language, ngettext
 from django.utils.translation import gettext as _
 
-from voltaje.books.answers import Terms
-from voltaje.design.circuits.common import sets_of
+from voltaje.books.answers import Terms, sets_of
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.transformers.made import Made
 from web.drawing.oneline.blocks import LINE_H, ROW_GAP, SPINE, Block, rows_of, width_of, words, wrapped

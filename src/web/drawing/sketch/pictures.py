@@ -6,8 +6,7 @@ from typing import Any, NamedTuple
 from django.utils.text import capfirst
 from django.utils.translation import gettext as _
 
-from voltaje.books.answers import Terms
-from voltaje.design.circuits.common import sets_of
+from voltaje.books.answers import Terms, sets_of
 from web.drawing.legs import colour
 from web.drawing.shapes import Drawing
 from web.drawing.sketch import amounts, coils, inverter, kitchen, legs, motor, service
