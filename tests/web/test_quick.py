@@ -191,6 +191,6 @@ def test_a_kept_ladder_opens_the_section_that_it_opened(ann):
 
 def test_a_plate_typed_into_one_field_stands_in_all_that_it_fills(client, db):
     page = sheet(client, "transformer", kva="45 kVA 600D-208Y/120 4.5 %Z").content.decode()
-    for place, value in (("kva", "45 kVA"), ("primary_v", "600"), ("secondary_v", "208"), ("impedance_percent", "4.5")):
-        assert re.search(rf'name="{place}"[^>]*value="{value}"|value="{value}"[^>]*name="{place}"', page), place
+    for place, value in (("kva", "45"), ("primary_v", "600"), ("secondary_v", "208"), ("impedance_percent", "4.5")):
+        assert re.search(rf'name="{place}"\s+value="{value}"', page), place
     assert "Read off the plate" in page
