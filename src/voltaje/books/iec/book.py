@@ -23,7 +23,7 @@ from voltaje.books.iec.demands import IecDemands
 from voltaje.books.iec.earthing import IecEarthings
 from voltaje.books.iec.inverters import IecInverters
 from voltaje.books.iec.motors import IecMotors
-from voltaje.books.iec.profile import Profile, profiles
+from voltaje.books.iec.profile import Profile
 from voltaje.books.iec.protective import protective_of
 from voltaje.books.iec.transformers import IecTransformers
 from voltaje.books.questions import C, Demands, Earthings, Inverters, Motors, Transformers, capability_of
@@ -224,7 +224,7 @@ class IecBook:
         return found
 
     def _millivolts_of(self, run: Run, size: str) -> tuple[str, float] | None:
-        return _millivolts(self.name, runs.kind(run), size, run.phases, run.method)
+        return _millivolts(self.profile, runs.kind(run), size, run.phases, run.method)
 
     def impedance(self, run: Run, size: str, unity: bool) -> Impedance:
         """Return half of what a single-phase circuit loses, one conductor's part [mΩ/m, as mV/A/m]."""
@@ -290,8 +290,7 @@ class IecBook:
 
 
 @cache
-def _millivolts(name: str, kind: str, size: str, phases: int, method: str) -> tuple[str, float] | None:
-    profile = profiles()[name]
+def _millivolts(profile: Profile, kind: str, size: str, phases: int, method: str) -> tuple[str, float] | None:
     column = "three_phase" if phases == THREE_PHASE else "single_phase"
     method = "C" if method == "F" else method  # one column for both
     for key in profile.drops[kind]:

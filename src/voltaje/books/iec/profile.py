@@ -14,7 +14,7 @@ from voltaje.sheet import Citation
 PACKAGE = "voltaje.books.iec"
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False)  # one of a kind: hashed by itself, so that what it answers can be kept
 class Profile:
     """One national profile of IEC 60364.
 
@@ -49,31 +49,22 @@ class Profile:
         """Return the clause of a topic."""
         return Citation(self.name, self.clauses[topic], topic)
 
+    @cache  # noqa: B019  (profiles live as long as the process)
     def cite_table(self, key: str) -> Citation:
         """Return the citation of a table; a table of the profile's own standard is not named twice."""
-        return _cited_table(self.name, self.short, key)
+        numbered = self.table(key).numbered(self.name)
+        own = numbered.removeprefix(f"{self.short} ")
+        # A table of another standard is named with its own, not with the book's.
+        return Citation(self.name if own != numbered else "", own, key)
 
+    @cache  # noqa: B019
     def table(self, key: str) -> Table:
         """Return a table of this profile."""
-        return _table(self.name, key)
+        return as_numbered_by(load_table(PACKAGE, self.tables.get(key, key)), self.lineage)
 
     def figure(self, key: str) -> float:
         """Return a number that stands in a clause of this profile [the unit of its row]."""
         return self.figures[key]
-
-
-@cache
-def _cited_table(name: str, short: str, key: str) -> Citation:
-    numbered = _table(name, key).numbered(name)
-    own = numbered.removeprefix(f"{short} ")
-    # A table of another standard is named with its own, not with the book's.
-    return Citation(name if own != numbered else "", own, key)
-
-
-@cache
-def _table(name: str, key: str) -> Table:
-    profile = profiles()[name]
-    return as_numbered_by(load_table(PACKAGE, profile.tables.get(key, key)), profile.lineage)
 
 
 FOLDERS: list[Traversable] = [files(PACKAGE) / "profiles"]  # a local profile may lie in another, and extend any

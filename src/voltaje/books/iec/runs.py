@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import cache
 
 from voltaje.books.answers import Capacity, Choice, Objection, Run, require_choices
-from voltaje.books.iec.profile import PACKAGE, Profile, profiles
+from voltaje.books.iec.profile import PACKAGE, Profile
 from voltaje.books.tables import load_table, number, text
 from voltaje.errors import InputError
 from voltaje.findings import Finding, Severity
@@ -67,12 +67,12 @@ def table_of(run: Run, profile: Profile) -> str | None:
 
     Source: IEC 60364-5-52 Annex B, BS 7671 Appendix 4.
     """
-    return _table_of(profile.name, kind(run), _column(run))
+    return _table_of(profile, kind(run), _column(run))
 
 
 @cache
-def _table_of(name: str, kind: str, column: str) -> str | None:
-    for key in profiles()[name].currents.get(kind, []):
+def _table_of(profile: Profile, kind: str, column: str) -> str | None:
+    for key in profile.currents.get(kind, []):
         if any(found.name == column for found in load_table(PACKAGE, key).columns):
             return key
     return None
@@ -101,7 +101,7 @@ def ambient_factor(run: Run, profile: Profile) -> float:
     buried = run.method == BURIED
     ambient = _DEFAULT_C[buried] if run.ambient_c is None else run.ambient_c
     key = "ambient_ground" if buried else "ambient_air"
-    factor = _ambient(profile.name, key, INSULATIONS[run.insulation], ambient)
+    factor = _ambient(profile, key, INSULATIONS[run.insulation], ambient)
     if factor is None:
         message = Message(
             "{ambient} °C is above {table}", ambient=f"{ambient:g}", table=profile.table(key).numbered(profile.name)
@@ -111,8 +111,8 @@ def ambient_factor(run: Run, profile: Profile) -> float:
 
 
 @cache
-def _ambient(name: str, key: str, column: str, ambient: float) -> float | None:
-    rows = profiles()[name].table(key).rows
+def _ambient(profile: Profile, key: str, column: str, ambient: float) -> float | None:
+    rows = profile.table(key).rows
     return next((number(r, column) for r in rows if number(r, "ambient_c") >= ambient and r[column] is not None), None)
 
 
@@ -131,7 +131,7 @@ def grouping_factor(run: Run, profile: Profile, sets: int = 1) -> float:
     if arrangement.startswith("buried") != (run.method == BURIED):
         message = Message("{arrangement} contradicts method {method}", arrangement=arrangement, method=run.method)
         raise InputError("arrangement", message, str(profile.cite_table("grouping")))
-    factor = _grouping(profile.name, arrangement, cables)
+    factor = _grouping(profile, arrangement, cables)
     if factor is None:
         message = Message(
             "{cables} circuits or cables {arrangement} are more than the table has",
@@ -143,8 +143,8 @@ def grouping_factor(run: Run, profile: Profile, sets: int = 1) -> float:
 
 
 @cache
-def _grouping(name: str, arrangement: str, circuits: int) -> float | None:
-    rows = [row for row in profiles()[name].table("grouping").rows if row["arrangement"] == arrangement]
+def _grouping(profile: Profile, arrangement: str, circuits: int) -> float | None:
+    rows = [row for row in profile.table("grouping").rows if row["arrangement"] == arrangement]
     return next((number(row, "factor") for row in rows if number(row, "circuits") >= circuits), None)
 
 

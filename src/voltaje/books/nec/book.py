@@ -24,7 +24,7 @@ from voltaje.books.nec.cooking_circuit import NecCooking
 from voltaje.books.nec.demands import NecDemands
 from voltaje.books.nec.dwelling.on_path import NecDwellings
 from voltaje.books.nec.earthing import NecEarthings
-from voltaje.books.nec.edition import Edition, find_edition
+from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.equipment import NecCompressors, NecInverters
 from voltaje.books.nec.feeder_neutral import neutral_size
 from voltaje.books.nec.grounding import supply_side_bond
@@ -241,7 +241,7 @@ class NecBook:
     def impedance(self, run: Run, size: str, unity: bool) -> Impedance:
         """Return resistance and reactance [Ω/kft]. Source: chapter 9, Tables 8 and 9."""
         lining = run_tables.RACEWAYS[run.raceway or self.terms.raceway].lining if run.method == "raceway" else "pvc"
-        resistance, reactance, table = _impedance(self.name, size, run.material, unity, lining)
+        resistance, reactance, table = _impedance(self.edition, size, run.material, unity, lining)
         return Impedance(resistance, reactance, self.edition.cite_table(table), _FT_IN_M)
 
     def cold_impedance(self, run: Run, size: str) -> Impedance:
@@ -254,7 +254,7 @@ class NecBook:
 
     def drop_limit(self, run: Run, in_total: bool) -> DropLimit:
         """Return 3 % for a branch, 5 % in all: informational."""
-        return _drop_limit(self.name, in_total, run.feeder)
+        return _drop_limit(self.edition, in_total, run.feeder)
 
     def other_terminals(self, run: Run, choice: Choice) -> Run | None:
         """Return the run with terminals marked 75 °C where they count as 60 °C, and the other way.
@@ -276,8 +276,8 @@ class NecBook:
             return supply_side_bond(choice.size, material, edition, sheet)
         device_a = run.guard.ground_a if run.guard and choice.device_a == run.guard.device_a else choice.device_a
         device_a = max(device_a, run.tapped_from_a)  # a tap's goes by the device before it: 250.122(G)
-        size, row = _equipment_conductor(self.name, device_a, material)
-        rule = _cited_cell(self.name, row, material.lower())
+        size, row = _equipment_conductor(self.edition, device_a, material)
+        rule = self.edition.cite_table("equipment_conductor", row=row, column=material.lower())
         area = area_cmil(size, edition)
         if sheet.on:
             label = Message("Equipment grounding conductor: {size} {material}", size=size, material=material)
@@ -302,7 +302,7 @@ class NecBook:
 
     def area_mm2(self, size: str) -> float:
         """Return a conductor's area [mm²]."""
-        return _area_mm2(self.name, size)
+        return area_cmil(size, self.edition) * _CMIL_IN_MM2
 
     def neutral(self, run: Run, choice: Choice, earth: EarthConductor, sheet: Sheet) -> str:
         """Return the neutral for its greatest unbalanced load. Source: 220.61, 215.2(A)."""
@@ -314,37 +314,26 @@ class NecBook:
         if run.method in ("cable", run_tables.FREE_AIR) or not kind:
             return ""
         wires = [choice.size] * (run.phases if run.phases == THREE_PHASE else 2) + [neutral] * bool(neutral)
-        return _conduit(self.name, kind, run.raceway or self.terms.raceway, (*wires, earth.size))
+        return _conduit(self.edition, kind, run.raceway or self.terms.raceway, (*wires, earth.size))
 
 
 @cache
-def _drop_limit(book: str, in_total: bool, feeder: bool) -> DropLimit:
-    edition, key = find_edition(book), "drop_total" if in_total else "drop_branch"
+def _drop_limit(edition: Edition, in_total: bool, feeder: bool) -> DropLimit:
+    key = "drop_total" if in_total else "drop_branch"
     return DropLimit(edition.figure(f"{key}_percent"), False, edition.cite("drop_feeder" if feeder else key))
 
 
 @cache
-def _equipment_conductor(book: str, device_a: float, material: str) -> tuple[str, str]:
+def _equipment_conductor(edition: Edition, device_a: float, material: str) -> tuple[str, str]:
     """Return the size, and the row of the table that it stands in."""
-    row = find_edition(book).table("equipment_conductor").round_up("device_a", book, "amps", device_a)
+    row = edition.table("equipment_conductor").round_up("device_a", edition.name, "amps", device_a)
     return text(row, material.lower()), named_by(row["amps"])
 
 
 @cache
-def _cited_cell(book: str, row: str, column: str) -> Citation:
-    return find_edition(book).cite_table("equipment_conductor", row=row, column=column)
-
-
-@cache
-def _area_mm2(book: str, size: str) -> float:
-    return area_cmil(size, find_edition(book)) * _CMIL_IN_MM2
-
-
-@cache
-def _impedance(book: str, size: str, material: str, unity: bool, lining: str) -> tuple[float, float, str]:
+def _impedance(edition: Edition, size: str, material: str, unity: bool, lining: str) -> tuple[float, float, str]:
     """Return resistance, reactance [Ω/kft] and the table they stand in."""
-    edition = find_edition(book)
-    known = list(run_tables.ladder(book, "Cu"))
+    known = list(run_tables.ladder(edition.name, "Cu"))
     resistances = [row for row in edition.table("conductor_areas").rows if row["size"] == size]
     # The alternating-current table skips some sizes: the next smaller one stands for them, the safe side.
     up_to = set(known[: known.index(size) + 1])
@@ -359,12 +348,11 @@ def _impedance(book: str, size: str, material: str, unity: bool, lining: str) ->
 
 
 @cache
-def _conduit(book: str, kind: str, raceway: str, wires: tuple[str, ...]) -> str:
-    edition = find_edition(book)
+def _conduit(edition: Edition, kind: str, raceway: str, wires: tuple[str, ...]) -> str:
     areas = {row["size"]: number(row, "area") for row in edition.table("wire_areas").rows if row["kind"] == kind}
     if any(wire not in areas for wire in wires):
         return ""
-    percent = number(edition.table("fill").band("fill", book, len(wires)), "percent")
+    percent = number(edition.table("fill").band("fill", edition.name, len(wires)), "percent")
     for row in edition.table("conduit").rows:
         mine = row["kind"] == run_tables.RACEWAYS[raceway].kind
         if mine and number(row, "area") * percent / 100 >= sum(areas[wire] for wire in wires):

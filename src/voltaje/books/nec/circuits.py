@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cache
 
 from voltaje.books.answers import Choice, LoadRules, Run
-from voltaje.books.nec.edition import Edition, find_edition
+from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.run_tables import receptacle_ratings
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
@@ -15,19 +15,6 @@ _HOTTEST = 90
 
 
 @cache
-def _by_rule(kind: str, entered: float | None, book: str) -> LoadRules:
-    edition, share = find_edition(book), entered or 0.0
-    traits = traits_of(kind)
-    if traits.continuous:
-        return LoadRules(1.0, 1.0 if traits.feeds_so else share, rule=edition.cite(traits.continuous))
-    if kind == "cooling":
-        # 125 % of its current in its conductors as installed; in a feeder it counts among the motors.
-        return LoadRules(1.0, 0.0, edition.figure("continuous_factor"))
-    if kind == "motor":
-        return LoadRules(share, 0.0)
-    return LoadRules(share, share)
-
-
 def load_rules(kind: str, entered: float | None, edition: Edition) -> LoadRules:
     """Return how a kind of load counts on its own circuit and in what feeds it [shares of it].
 
@@ -36,7 +23,15 @@ def load_rules(kind: str, entered: float | None, edition: Edition) -> LoadRules:
     120 gal), 600.5(B) (signs), 440.32 (cooling), 430.24 (motors: not continuous besides their 25 %), 220.51 (heating in
     feeders).
     """
-    return _by_rule(kind, entered, edition.name)
+    share, traits = entered or 0.0, traits_of(kind)
+    if traits.continuous:
+        return LoadRules(1.0, 1.0 if traits.feeds_so else share, rule=edition.cite(traits.continuous))
+    if kind == "cooling":
+        # 125 % of its current in its conductors as installed; in a feeder it counts among the motors.
+        return LoadRules(1.0, 0.0, edition.figure("continuous_factor"))
+    if kind == "motor":
+        return LoadRules(share, 0.0)
+    return LoadRules(share, share)
 
 
 def remarks(run: Run, choice: Choice, edition: Edition) -> list[Finding]:

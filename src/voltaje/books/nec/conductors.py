@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache
 
-from voltaje.books.nec.edition import Edition, find_edition
+from voltaje.books.nec.edition import Edition
 from voltaje.books.nec.overcurrent import may_protect
 from voltaje.books.tables import number, text
 from voltaje.errors import OutsideTable
@@ -32,28 +32,24 @@ class Conductor:
     rule: Citation
 
 
-def sizes(edition: Edition) -> list[str]:
-    """Return the sizes of the ampacity table, smallest first. Source: Table 310.16."""
-    return list(_sizes(edition.name))
-
-
 @cache
-def _sizes(book: str) -> tuple[str, ...]:
-    return tuple(text(row, "size") for row in find_edition(book).table("ampacity").rows)
+def sizes(edition: Edition) -> tuple[str, ...]:
+    """Return the sizes of the ampacity table, smallest first. Source: Table 310.16."""
+    return tuple(text(row, "size") for row in edition.table("ampacity").rows)
 
 
 def area_cmil(size: str, edition: Edition) -> float:
     """Return a conductor's area [cmil]. Source: NEC chapter 9, Table 8."""
-    area = _areas(edition.name).get(size)
+    area = _areas(edition).get(size)
     if area is not None:
         return area
-    known = sizes(edition)
+    known = list(sizes(edition))
     raise OutsideTable("size", Message("unknown size {size}; the table has: {known}", size=size, known=known))
 
 
 @cache
-def _areas(book: str) -> dict[str, float]:
-    return {text(row, "size"): number(row, "cmil") for row in find_edition(book).table("conductor_areas").rows}
+def _areas(edition: Edition) -> dict[str, float]:
+    return {text(row, "size"): number(row, "cmil") for row in edition.table("conductor_areas").rows}
 
 
 def ampacity(size: str, material: str, column_c: int, edition: Edition) -> float | None:

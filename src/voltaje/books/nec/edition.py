@@ -16,7 +16,7 @@ from voltaje.sheet import Citation
 PACKAGE = "voltaje.books.nec"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)  # one of a kind: hashed by itself, so that what it answers can be kept
 class Edition:
     """One edition; always an argument of a rule, its name saved with every result.
 
@@ -44,19 +44,21 @@ class Edition:
     sizes: dict[str, str]
     tables: dict[str, str]
 
+    @cache  # noqa: B019  (editions live as long as the process)
     def cite(self, topic: str, suffix: str = "") -> Citation:
         """Return the clause of a topic in this edition."""
-        return _cited(self.name, topic, suffix)
+        return Citation(self.name, self.clauses[topic] + suffix, topic)
 
+    @cache  # noqa: B019
     def cite_table(self, key: str, suffix: str = "", row: str = "", column: str = "") -> Citation:
         """Return the citation of a table as this edition numbers it; with the cell that was read, where one was."""
-        if row:
-            return self.table(key).cite(self.name, suffix, row, column)
-        return _cited_table(self.name, key, suffix)
+        cell = (row, column) if row else ()
+        return self.table(key).cite(self.name, suffix, *cell)
 
+    @cache  # noqa: B019
     def table(self, key: str) -> Table:
         """Return a table of this edition."""
-        return _table(self.name, key)
+        return as_numbered_by(load_table(PACKAGE, self.tables.get(key, key)), self.lineage)
 
     def figure(self, key: str) -> float:
         """Return a number that stands in a clause of this edition [the unit of its row]."""
@@ -65,22 +67,6 @@ class Edition:
     def size_figure(self, key: str) -> str:
         """Return a conductor size that stands in a clause of this edition."""
         return self.sizes[key]
-
-
-@cache
-def _cited(book: str, topic: str, suffix: str) -> Citation:
-    return Citation(book, editions()[book].clauses[topic] + suffix, topic)
-
-
-@cache
-def _cited_table(book: str, key: str, suffix: str) -> Citation:
-    return editions()[book].table(key).cite(book, suffix)
-
-
-@cache
-def _table(book: str, key: str) -> Table:
-    edition = editions()[book]
-    return as_numbered_by(load_table(PACKAGE, edition.tables.get(key, key)), edition.lineage)
 
 
 FOLDERS: list[Traversable] = [files(PACKAGE) / "editions"]  # a local profile may lie in another, and extend any

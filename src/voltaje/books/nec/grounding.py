@@ -8,7 +8,7 @@ from functools import cache
 
 from voltaje.books.answers import EarthConductor
 from voltaje.books.nec.conductors import Conductor, ampacity, area_cmil, named, sizes
-from voltaje.books.nec.edition import Edition, find_edition
+from voltaje.books.nec.edition import Edition
 from voltaje.books.tables import named_by, text
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
@@ -180,13 +180,13 @@ _CMIL_IN_KCMIL = 1000
 
 def _band(line: Conductor, table: str, edition: Edition) -> dict[str, str | float | None]:
     area = _area(line, edition)
-    return next(row for limit, row in _bands(edition.name, table, line.material) if area <= limit)
+    return next(row for limit, row in _bands(edition, table, line.material) if area <= limit)
 
 
 @cache
-def _bands(book: str, table: str, material: str) -> tuple[tuple[float, dict[str, str | float | None]], ...]:
+def _bands(edition: Edition, table: str, material: str) -> tuple[tuple[float, dict[str, str | float | None]], ...]:
     """Return the rows of a banded table for a metal, each with the area that it ends at; the last is open."""
-    edition, column = find_edition(book), f"{material.lower()}_to"
+    column = f"{material.lower()}_to"
     rows = edition.table(table).rows
     limits = (math.inf if row[column] is None else _limit_cmil(text(row, column), edition) for row in rows)
     return tuple(zip(limits, rows, strict=True))

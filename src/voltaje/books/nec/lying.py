@@ -71,27 +71,26 @@ _INCH_M, _DUST_M = 0.0254, 1e-9
 
 
 @cache
-def _ambient_factors(book: str, column_c: int) -> tuple[tuple[float, float], ...]:
-    rows = find_edition(book).table("ambient").rows
+def _ambient_factors(edition: Edition, column_c: int) -> tuple[tuple[float, float], ...]:
+    rows = edition.table("ambient").rows
     column = f"f{column_c}"
     return tuple((number(row, "ambient_c"), number(row, column)) for row in rows if row[column] is not None)
 
 
 def ambient_factor(run: Run, insulation: Insulation, edition: Edition) -> float:
     """Return the correction for ambient [factor]. Source: Table 310.15(B)(1). Raises OutsideTable above its range."""
-    return _ambient_factor(edition.name, insulation.name, _ambient_of(run, edition))
+    return _ambient_factor(edition, insulation.name, _ambient_of(run, edition))
 
 
 @cache
-def _ambient_factor(book: str, insulated: str, ambient_c: float | None) -> float:
-    edition = find_edition(book)
-    insulation = insulations(book)[insulated]
+def _ambient_factor(edition: Edition, insulated: str, ambient_c: float | None) -> float:
+    insulation = insulations(edition.name)[insulated]
     ambient = edition.figure("ambient_default_c") if ambient_c is None else ambient_c
-    for most, factor in _ambient_factors(edition.name, insulation.corrected_c):
+    for most, factor in _ambient_factors(edition, insulation.corrected_c):
         if ambient <= most:
             return factor
     table = edition.table("ambient")
-    hottest = _ambient_factors(edition.name, insulation.corrected_c)[-1][0]
+    hottest = _ambient_factors(edition, insulation.corrected_c)[-1][0]
     message = Message("{ambient} °C is above {table}, which ends at {most} °C for this insulation",
                       ambient=f"{ambient:g}", table=table.numbered(edition.name), most=f"{hottest:g}")  # fmt: skip
     raise InputError("ambient_c", message, str(edition.cite("ambient")))
@@ -99,30 +98,29 @@ def _ambient_factor(book: str, insulated: str, ambient_c: float | None) -> float
 
 def adjustment_percent(run: Run, edition: Edition) -> float:
     """Return the adjustment for more than three current-carrying conductors [%]. Source: 310.15(C)(1)."""
-    bundled = run.bundled or NOT_BUNDLED
-    return _adjustment(edition.name, bundled)
+    return _adjustment(edition, run.bundled or NOT_BUNDLED)
 
 
 NOT_BUNDLED = 3
 
 
 @cache
-def _adjustment(book: str, bundled: int) -> float:
-    return number(find_edition(book).table("adjustment").band("bundled", book, bundled), "percent")
+def _adjustment(edition: Edition, bundled: int) -> float:
+    return number(edition.table("adjustment").band("bundled", edition.name, bundled), "percent")
 
 
 @cache
-def _factor(book: str, insulated: str, ambient_c: float | None, bundled: int) -> tuple[float, int]:
+def _factor(edition: Edition, insulated: str, ambient_c: float | None, bundled: int) -> tuple[float, int]:
     """Return ambient times adjustment, and the column they apply to [°C]."""
-    factor = _ambient_factor(book, insulated, ambient_c) * _adjustment(book, bundled or NOT_BUNDLED) / 100
-    return factor, insulations(book)[insulated].corrected_c
+    factor = _ambient_factor(edition, insulated, ambient_c) * _adjustment(edition, bundled or NOT_BUNDLED) / 100
+    return factor, insulations(edition.name)[insulated].corrected_c
 
 
 def factor_of(run: Run, edition: Edition) -> tuple[float, int]:
     """Return ambient times adjustment, and the column they apply to [°C]. Source: NEC 310.15(B)(1), (C)(1)."""
     around = run.surroundings
     ambient = run.ambient_c if around.over_roof_m is None else _ambient_of(run, edition)
-    return _factor(edition.name, run.insulation, ambient, run.bundled)
+    return _factor(edition, run.insulation, ambient, run.bundled)
 
 
 def adjusted_a(run: Run, size: str, sets: int, edition: Edition) -> float:
