@@ -151,8 +151,9 @@ def turn_legs(page, user) -> None:
     raw = job_of(LEGS_OF)
     raw["nodes"] = [
         {**node, "name": node["id"], **({"parent": "b0"} if node["kind"] == "load" else {})}
-        for node in raw["nodes"] if node["id"] != "b1"
-    ]  # fmt: skip
+        for node in raw["nodes"]
+        if node["id"] != "b1"
+    ]
     job = create(user, from_open({**raw, "name": "Benchmark legs"}))
     page.goto(f"{reverse('workbench', args=[job.pk])}?at=n7&lens=legs")
     times = [page.evaluate(TURN) for _ in range(EDITS + WARM_UP)][WARM_UP:]

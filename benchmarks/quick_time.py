@@ -12,10 +12,14 @@ from voltaje.tools.registry import tools
 
 TYPED, WARM_UP = 40, 8
 PLACES = {
-    "motor-branch": ("nameplate_a", 20), "cooking-branch": ("appliances[0].load", 8), "run": ("amps", 40),
-    "bank": ("supply_v", 480), "autotransformer": ("to_v", 230), "buck-boost": ("line_v", 206),
+    "motor-branch": ("nameplate_a", 20),
+    "cooking-branch": ("appliances[0].load", 8),
+    "run": ("amps", 40),
+    "bank": ("supply_v", 480),
+    "autotransformer": ("to_v", 230),
+    "buck-boost": ("line_v", 206),
     "vector-group": ("high_v", 470),
-}  # fmt: skip
+}
 
 # From the key to the frame in which the new numbers stand; the wait for a next key is part of it.
 MEASURE = """async ([place, value]) => {
@@ -43,8 +47,10 @@ def main() -> None:
             values = [f"{first + at * 0.1:.1f}{unit}" for at in range(TYPED + WARM_UP)]
             times = [page.evaluate(MEASURE, [place, value]) for value in values][WARM_UP:]
             p95 = statistics.quantiles(times, n=20)[-1]
-            print(f"{name:15}: median {statistics.median(times):4.0f} ms, 95th percentile {p95:4.0f} ms "
-                  f"({len(places_of(tools()[name].example['nec']))} inputs)")  # fmt: skip
+            print(
+                f"{name:15}: median {statistics.median(times):4.0f} ms, 95th percentile {p95:4.0f} ms "
+                f"({len(places_of(tools()[name].example['nec']))} inputs)"
+            )
         browser.close()
 
 

@@ -56,8 +56,12 @@ def _between(path: Path, made: str) -> str:
 def _picture(source: Path) -> str:
     """Return the rooms with an arrow to each that one imports, as Mermaid draws it."""
     arrows = sorted({(one, other) for package in ROOMS_OF for one, other in _imports(source, package)})
-    lines = ["```mermaid", "graph TD", *(f"  {one}[{one.replace('_', '.')}] --> {other}[{other.replace('_', '.')}]"
-                                         for one, other in arrows), "```"]  # fmt: skip
+    lines = [
+        "```mermaid",
+        "graph TD",
+        *(f"  {one}[{one.replace('_', '.')}] --> {other}[{other.replace('_', '.')}]" for one, other in arrows),
+        "```",
+    ]
     return "\n".join(lines)
 
 

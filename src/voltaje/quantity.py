@@ -110,8 +110,12 @@ def _mixed_fraction(body: str, typed: str) -> float:
             return int(match["whole"] or 0) + top / bottom
     dual = _DUAL.fullmatch(plain)
     if dual:
-        message = Message("{typed} is two ratings: write the one that is meant, {first} or {second}",
-                          typed=typed[:MOST_NUMBER], first=dual["first"], second=dual["second"])  # fmt: skip
+        message = Message(
+            "{typed} is two ratings: write the one that is meant, {first} or {second}",
+            typed=typed[:MOST_NUMBER],
+            first=dual["first"],
+            second=dual["second"],
+        )
         raise InputError("", message)
     raise _refused("{typed} is not a fraction such as 1/2 or 1-1/2", typed)
 
@@ -188,8 +192,12 @@ def read_nameplate(raw: object, decimal: str = ".") -> Rating:
     """
     number, unit = _split(_typed(raw))
     if not unit:
-        message = Message("{typed} what? Write its unit: {first} or {second}",
-                          typed=number.strip(), first=f"{number.strip()} kW", second=f"{number.strip()} A")  # fmt: skip
+        message = Message(
+            "{typed} what? Write its unit: {first} or {second}",
+            typed=number.strip(),
+            first=f"{number.strip()} kW",
+            second=f"{number.strip()} A",
+        )
         raise InputError("", message)
     return read_rating(raw, decimal)
 
@@ -198,8 +206,12 @@ def require_carried(value: float, unit: str) -> None:
     """Raise InputError (field "") for more VA, A or hp than a supply of 1,000 V can have."""
     if not value <= _MOST_RATED[unit]:
         amount, most = Figure(value, unit), Figure(_MOST_RATED[unit], unit)
-        message = Message("{amount} is more than {most}, the most that a supply of {volts} can have",
-                          amount=amount, most=most, volts=Figure(MOST_VOLTS, "V"))  # fmt: skip
+        message = Message(
+            "{amount} is more than {most}, the most that a supply of {volts} can have",
+            amount=amount,
+            most=most,
+            volts=Figure(MOST_VOLTS, "V"),
+        )
         raise InputError("", message)
 
 
@@ -324,8 +336,12 @@ def read_volts(raw: object, decimal: str = ".") -> float:
     unit = unit.removesuffix("δ").removesuffix("d").strip() if unit in ("d", "δ", "v d", "v δ", "vd") else unit
     wye = _WYE.fullmatch(unit)
     if wye:
-        message = Message("{typed} is two voltages: write the one that is meant, {first} or {second}",
-                          typed=str(raw), first=number, second=wye["neutral"])  # fmt: skip
+        message = Message(
+            "{typed} is two voltages: write the one that is meant, {first} or {second}",
+            typed=str(raw),
+            first=number,
+            second=wye["neutral"],
+        )
         raise InputError("", message)
     if unit and unit not in _VOLT_UNITS:
         raise _refused("{typed} is not a voltage", str(raw))

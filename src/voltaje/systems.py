@@ -98,8 +98,12 @@ def system_of(volts: float, legs: int, neutral: bool, within: float) -> System |
     within: how far they may be off [share]; None where none is so near; one with a high leg never counts
     """
     fit = [
-        each for each in SYSTEMS.values()
-        if len(each.legs) == legs and bool(each.line_to_neutral_v) == neutral and not each.high_leg
-        and not each.wye_legs and abs(each.line_to_line_v / volts - 1) <= within
-    ]  # fmt: skip
+        each
+        for each in SYSTEMS.values()
+        if len(each.legs) == legs
+        and bool(each.line_to_neutral_v) == neutral
+        and not each.high_leg
+        and not each.wye_legs
+        and abs(each.line_to_line_v / volts - 1) <= within
+    ]
     return min(fit, key=lambda each: abs(each.line_to_line_v / volts - 1), default=None)

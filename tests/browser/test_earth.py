@@ -55,8 +55,18 @@ def test_a_device_is_chosen_among_the_lawful_ones_and_flows_down_the_chain(bench
 def test_the_story_of_the_transformer_from_its_load_to_its_earth(bench):
     page = bench(at="t1")
     titles = [each.strip() for each in page.locator("#chain .link-title").all_inner_texts()]
-    assert titles == ["Load", "kVA", "Primary device", "Primary conductor", "Drop before it", "Inside",
-                      "Secondary device", "Secondary conductor", "Earth", "Service earth"]  # fmt: skip
+    assert titles == [
+        "Load",
+        "kVA",
+        "Primary device",
+        "Primary conductor",
+        "Drop before it",
+        "Inside",
+        "Secondary device",
+        "Secondary conductor",
+        "Earth",
+        "Service earth",
+    ]
     expect(page.locator("#chain")).to_contain_text("9.3 kA bolted at its terminals")
     page.locator("#open-link-secondary_conductor").click()
     expect(page.locator("#link-secondary_conductor")).to_contain_text("240.21(C)(2)")

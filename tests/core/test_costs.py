@@ -76,8 +76,9 @@ def put(tool, inputs, list_key, key, value):
     made = copy.deepcopy(inputs)
     if list_key and list_key not in made:
         item = tool.asks.lists()[list_key]
-        made[list_key] = [{ask.key: ask.shape.edges[0] for ask in fields_of(item.model)
-                           if ask.required and ask.shape.edges}]  # fmt: skip
+        made[list_key] = [
+            {ask.key: ask.shape.edges[0] for ask in fields_of(item.model) if ask.required and ask.shape.edges}
+        ]
     for holder in made[list_key] if list_key else [made]:
         holder[key] = value
     return made

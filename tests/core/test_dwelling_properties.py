@@ -146,8 +146,7 @@ def test_the_smaller_noncoincident_motor_is_compared_at_125_percent_from_2020(bo
 
 
 @pytest.mark.parametrize(
-    ("locked", "standard", "optional"),
-    [(False, 3840 + 9600, 3840 + 0.65 * 9600), (True, 9600, 0.65 * 9600)],
+    ("locked", "standard", "optional"), [(False, 3840 + 9600, 3840 + 0.65 * 9600), (True, 9600, 0.65 * 9600)]
 )
 def test_a_supplement_that_is_locked_out(locked, standard, optional):
     heating = [

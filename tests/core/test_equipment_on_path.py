@@ -17,8 +17,11 @@ few = settings(max_examples=60, deadline=None)
 def on_path(tool, asked, system, book="NEC 2023"):
     """The figures alone, and those of the node that the answer makes, below a board of a system."""
     alone = tools()[tool].answered({"book": book, **asked})
-    nodes = [{"id": "src", "kind": "source", "system": system}, {"id": "mdp", "kind": "board", "parent": "src"},
-             {"id": "it", "parent": "mdp", **alone.nodes[0]}]  # fmt: skip
+    nodes = [
+        {"id": "src", "kind": "source", "system": system},
+        {"id": "mdp", "kind": "board", "parent": "src"},
+        {"id": "it", "parent": "mdp", **alone.nodes[0]},
+    ]
     job = {"format": "voltaje-job", "version": 1, "name": "two doors", "book": book, "nodes": nodes}
     return alone.result, solve_document(job)["nodes"]
 

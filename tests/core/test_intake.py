@@ -134,10 +134,14 @@ def test_a_circle_of_thousands_is_found_at_once():
 @pytest.mark.parametrize(
     ("book", "key", "value"),
     [
-        ("NEC 2020", "material", "Fe"), ("NEC 2023", "insulation", "PVC 70"), ("NEC 2017", "raceway", "hose"),
-        ("BS 7671", "material", "Al"), ("BS 7671", "cable", "rope"), ("SANS 10142-1", "arrangement", "heap"),
+        ("NEC 2020", "material", "Fe"),
+        ("NEC 2023", "insulation", "PVC 70"),
+        ("NEC 2017", "raceway", "hose"),
+        ("BS 7671", "material", "Al"),
+        ("BS 7671", "cable", "rope"),
+        ("SANS 10142-1", "arrangement", "heap"),
     ],
-)  # fmt: skip
+)
 def test_what_a_book_does_not_know_is_refused_on_reading_and_a_finding_when_kept(book, key, value):
     system = "230/400" if "NEC" not in book else "208Y/120"
     raw = {

@@ -15,8 +15,11 @@ CONTINUOUS = [kind for kind, traits in LOAD_KINDS.items() if traits.continuous]
 
 def one(kind, book="NEC 2023", **load):
     rating = load.pop("rating", "4 kW")
-    return solved({"kind": kind.value, "rating": rating, **load}, book=book, **(
-        {"system": "230/400"} if find_book(book).terms.family == "iec" else {}))["n0"]  # fmt: skip
+    return solved(
+        {"kind": kind.value, "rating": rating, **load},
+        book=book,
+        **({"system": "230/400"} if find_book(book).terms.family == "iec" else {}),
+    )["n0"]
 
 
 @pytest.mark.parametrize("book", ["NEC 2017", "NEC 2023", "BS 7671", "SANS 10142-1"])

@@ -37,14 +37,17 @@ def metal(solution):
 
 
 def lawful(solution):
-    return not any(finding for node in solution.nodes.values() for finding in node.findings
-                   if finding.code.startswith(("drop.", "conductor.")))  # fmt: skip
+    return not any(
+        finding
+        for node in solution.nodes.values()
+        for finding in node.findings
+        if finding.code.startswith(("drop.", "conductor."))
+    )
 
 
 @settings(max_examples=5, deadline=None)
 @given(
-    st.integers(60, 200),
-    st.lists(st.tuples(st.sampled_from([6, 9, 12]), st.integers(40, 160)), min_size=1, max_size=2),
+    st.integers(60, 200), st.lists(st.tuples(st.sampled_from([6, 9, 12]), st.integers(40, 160)), min_size=1, max_size=2)
 )
 def test_it_is_the_exhaustive_search_s(feeder_ft, circuits):
     names = ["b", *(f"c{at}" for at in range(len(circuits)))]

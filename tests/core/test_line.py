@@ -12,8 +12,16 @@ from voltaje.systems import SYSTEMS
 
 BOOKS = sorted((Path(__file__).parent / "phrases").glob("*.txt"))
 FAMILY = {"NEC 2023": "nec", "BS 7671": "iec", "SANS 10142-1": "iec"}
-PLAIN = {"length": "", "method": "method=", "raceway": "raceway=", "cable": "cable=", "arrangement": "arrangement=",
-         "insulation": "insulation=", "material": "material=", "ambient_c": "ambient="}  # fmt: skip
+PLAIN = {
+    "length": "",
+    "method": "method=",
+    "raceway": "raceway=",
+    "cable": "cable=",
+    "arrangement": "arrangement=",
+    "insulation": "insulation=",
+    "material": "material=",
+    "ambient_c": "ambient=",
+}
 
 
 def phrases():
@@ -29,8 +37,14 @@ def phrases():
                 yield pytest.param(where, typed, becomes, id=f"{where.system.name}: {typed}")
 
 
-OWN = {"power_factor": "pf", "duty_percent": "duty", "way": "way", "nameplate_a": "plate", "managed_a": "held",
-       "neutral_group": "shared"}  # fmt: skip
+OWN = {
+    "power_factor": "pf",
+    "duty_percent": "duty",
+    "way": "way",
+    "nameplate_a": "plate",
+    "managed_a": "held",
+    "neutral_group": "shared",
+}
 
 
 def facts(item, where):
@@ -39,11 +53,13 @@ def facts(item, where):
         return {f"refused: {item.problems[0]}"}
     assumed = {part.place for part in item.parts if part.assumed}
     return {
-        *_what(item, assumed), *_standing(item, where, assumed), *_run(item, assumed),
+        *_what(item, assumed),
+        *_standing(item, where, assumed),
+        *_run(item, assumed),
         *([f"*{item.circuits}"] if item.circuits > 1 else []),
         *([f"on={item.board}"] if item.board else []),
         *([f"unused={', '.join(each.words for each in item.unused)}"] if item.unused else []),
-    }  # fmt: skip
+    }
 
 
 def _what(item, assumed):

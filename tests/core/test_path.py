@@ -31,10 +31,10 @@ def test_the_schema_is_written_out_and_holds_every_sample():
         jsonschema.validate({**sample("slipway"), "colour": 1}, schema)
 
 
-@pytest.mark.parametrize(("book", "system", "legs"), [
-    ("NEC 2020", "208Y/120", ["L1", "L1", "L2", "L2", "L3"]),
-    ("BS 7671", "230/400", ["L1", "L2", "L3", "L1", "L2"]),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("book", "system", "legs"),
+    [("NEC 2020", "208Y/120", ["L1", "L1", "L2", "L2", "L3"]), ("BS 7671", "230/400", ["L1", "L2", "L3", "L1", "L2"])],
+)
 def test_a_way_says_the_leg(book, system, legs):
     """On boards of two columns ways 1 and 2 lie in one row, on one leg; elsewhere neighbours change legs."""
     nodes = solved(*({**HEATER, "poles": 1, "way": way} for way in range(1, 6)), book=book, system=system)

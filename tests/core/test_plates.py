@@ -61,8 +61,15 @@ def test_a_transformer_is_read_off_its_plate_on_the_line_and_on_its_sheet(plate)
 @st.composite
 def motors(draw):
     """A dual motor's plate: its volts and amperes in pairs, as printed, and which of them the supply has."""
-    hp, pairs = draw(st.sampled_from([("7.5", [(208, 24.2), (230, 22), (460, 11)]), ("10", [(230, 28), (460, 14)]),
-                                      ("1-1/2", [(230, 6), (460, 3)])]))  # fmt: skip
+    hp, pairs = draw(
+        st.sampled_from(
+            [
+                ("7.5", [(208, 24.2), (230, 22), (460, 11)]),
+                ("10", [(230, 28), (460, 14)]),
+                ("1-1/2", [(230, 6), (460, 3)]),
+            ]
+        )
+    )
     shown = draw(st.permutations(pairs)) if len(pairs) == 2 else pairs
     joint = "-" if len(pairs) > 2 else "/"
     volts = joint.join(f"{volts}" for volts, _amps in shown)
@@ -86,13 +93,16 @@ def test_of_a_dual_motor_the_amperes_of_the_supplys_volts_are_taken(plate, syste
     assert float(laid["nameplate_a"]) == pairs[nominal]
 
 
-@pytest.mark.parametrize(("tool", "raw", "field"), [
-    ("transformer", {"kva": "45 kVA 480-208Y/120", "primary_v": "600"}, "kva"),
-    ("transformer", {"kva": "75 kVA 480-240"}, "kva"),
-    ("transformer", {"kva": "5 kVA 240x480-120/240"}, "kva"),
-    ("motor-branch", {"hp": "10 hp 230/460 V 26/13 A"}, "hp"),
-    ("appliance-branch", {"load": "4.5 kW 18 A"}, "load"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("tool", "raw", "field"),
+    [
+        ("transformer", {"kva": "45 kVA 480-208Y/120", "primary_v": "600"}, "kva"),
+        ("transformer", {"kva": "75 kVA 480-240"}, "kva"),
+        ("transformer", {"kva": "5 kVA 240x480-120/240"}, "kva"),
+        ("motor-branch", {"hp": "10 hp 230/460 V 26/13 A"}, "hp"),
+        ("appliance-branch", {"load": "4.5 kW 18 A"}, "load"),
+    ],
+)
 def test_what_a_plate_leaves_open_is_refused_at_the_field(tool, raw, field):
     with pytest.raises(InputError) as caught:
         tools()[tool].run({"book": "NEC 2023", **raw})
@@ -106,9 +116,37 @@ def test_what_was_read_off_a_plate_and_what_was_not_is_told():
 
 
 NUMBERS = re.compile(r"\d[\d.]*\d|\d")
-PIECES = ("45 kVA", "11 kW", "7.5 hp", "27 A", "480-208Y/120", "4.6 %Z", "SF 1.25", "19 ft", "MCA 33", "MOCP 55", "#10",
-          "way 29", "57% duty", "held to 21 A", "208 V", "pf 0.87", "38 °C", "31A breaker", "600 VA", "14-3",
-          "kiln", "panel", "motor", "spare", "EV", "inverter", "transformer", "welder", "AC")  # fmt: skip
+PIECES = (
+    "45 kVA",
+    "11 kW",
+    "7.5 hp",
+    "27 A",
+    "480-208Y/120",
+    "4.6 %Z",
+    "SF 1.25",
+    "19 ft",
+    "MCA 33",
+    "MOCP 55",
+    "#10",
+    "way 29",
+    "57% duty",
+    "held to 21 A",
+    "208 V",
+    "pf 0.87",
+    "38 °C",
+    "31A breaker",
+    "600 VA",
+    "14-3",
+    "kiln",
+    "panel",
+    "motor",
+    "spare",
+    "EV",
+    "inverter",
+    "transformer",
+    "welder",
+    "AC",
+)
 
 
 @settings(deadline=None)
@@ -120,8 +158,9 @@ def test_no_number_of_a_line_vanishes(pieces):
     if found.problems:
         return
     item = found.items[0]
-    said = " ".join([*(str(part.words) for part in item.parts), *(each.words for each in item.unused), item.name,
-                     item.board])  # fmt: skip
+    said = " ".join(
+        [*(str(part.words) for part in item.parts), *(each.words for each in item.unused), item.name, item.board]
+    )
     kept = {float(number) for number in NUMBERS.findall(said)}
     lost = {number for number in NUMBERS.findall(line) if float(number) not in kept}
     assert lost <= {"208", "120", "3"}, (line, said)  # the volts that the supply has, and the wires of a cable

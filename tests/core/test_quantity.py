@@ -229,12 +229,20 @@ def test_counts_out_of_range(low, high, typed):
 
 
 READS = {
-    "A": read_amps, "V": read_volts, "Ω": read_ohms, "VA": lambda text: read_rating(text).value,
-    "kVA": lambda text: read_rating(text).value / 1000, "kW": lambda text: read_rating(text).value / 1000,
-    "hp": lambda text: read_rating(text).value, "ft": lambda text: read_length(text, "m")[1] / 0.3048,
-    "m": lambda text: read_length(text, "ft")[1], "ft²": lambda text: read_area(text)[1],
-    "°C": read_temperature, "W": read_watts, "%": lambda text: read_share(text) * 100,
-}  # fmt: skip
+    "A": read_amps,
+    "V": read_volts,
+    "Ω": read_ohms,
+    "VA": lambda text: read_rating(text).value,
+    "kVA": lambda text: read_rating(text).value / 1000,
+    "kW": lambda text: read_rating(text).value / 1000,
+    "hp": lambda text: read_rating(text).value,
+    "ft": lambda text: read_length(text, "m")[1] / 0.3048,
+    "m": lambda text: read_length(text, "ft")[1],
+    "ft²": lambda text: read_area(text)[1],
+    "°C": read_temperature,
+    "W": read_watts,
+    "%": lambda text: read_share(text) * 100,
+}
 
 
 @pytest.mark.parametrize("unit", READS)
@@ -263,8 +271,19 @@ NUMBERS = st.one_of(
     st.tuples(st.integers(1, 99), st.sampled_from(["-", " "])).map(lambda n: (f"{n[0]}{n[1]}1/2", n[0] + 0.5)),
     st.sampled_from([("1/2", 0.5), ("3/4", 0.75), ("¼", 0.25), ("1/3", 1 / 3)]),
 )
-UNITS = {"VA": ("VA", 1), "va": ("VA", 1), "kVA": ("VA", 1000), "KVA": ("VA", 1000), "W": ("VA", 1), "kW": ("VA", 1000),
-         "KW": ("VA", 1000), "A": ("A", 1), "amps": ("A", 1), "hp": ("hp", 1), "HP": ("hp", 1)}  # fmt: skip
+UNITS = {
+    "VA": ("VA", 1),
+    "va": ("VA", 1),
+    "kVA": ("VA", 1000),
+    "KVA": ("VA", 1000),
+    "W": ("VA", 1),
+    "kW": ("VA", 1000),
+    "KW": ("VA", 1000),
+    "A": ("A", 1),
+    "amps": ("A", 1),
+    "hp": ("hp", 1),
+    "HP": ("hp", 1),
+}
 
 
 @settings(max_examples=5_000, deadline=None)

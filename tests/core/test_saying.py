@@ -29,8 +29,13 @@ def test_a_single_phase_that_is_nearly_full(kva, near):
 
 @pytest.mark.parametrize(("kva", "near"), [(67, False), (68, True), (75, True)])
 def test_a_transformer_that_is_nearly_full(kva, near):
-    unit = {"id": "t", "kind": "transformer", "parent": "src", "run": {},
-            "transformer": {"kva": 75, "secondary": "208Y/120"}}  # fmt: skip
+    unit = {
+        "id": "t",
+        "kind": "transformer",
+        "parent": "src",
+        "run": {},
+        "transformer": {"kva": 75, "secondary": "208Y/120"},
+    }
     some = load("l", "b", rating=f"{kva} kVA", phases=3)
     node = solve_document(job(unit, board("b", "t"), some, system="480Y/277"))["nodes"]["t"]
     assert bool(said(node, "transformer.near_full")) is near

@@ -23,12 +23,20 @@ FIGURES = ("device_a", "conductor", "neutral", "equipment_ground", "ampacity_a",
 FACTORS = ("breaker_ambient", "breaker_neighbours", "grouping_factor", "enclosure_factor", "ambient_factor")
 # Typed amounts that an example does not have, each now and then.
 SOMETIMES = {
-    "ambient_c": (10, 25, 35, 40, 45), "bundled": range(1, 13), "sets": (1, 2, 3), "managed_limit_a": ("16 A",),
-    "nameplate_a": ("20 A",), "continuous_share": (0, "50 %", 1), "device_a": (50, 100, 200),
+    "ambient_c": (10, 25, 35, 40, 45),
+    "bundled": range(1, 13),
+    "sets": (1, 2, 3),
+    "managed_limit_a": ("16 A",),
+    "nameplate_a": ("20 A",),
+    "continuous_share": (0, "50 %", 1),
+    "device_a": (50, 100, 200),
     "neutral_a": (0, "30 A", "150 A"),
-    "primary_device_a": (50, 70, 100, 200, 250), "secondary_device_a": (100, 200, 400), "load_kva": ("40 kVA",),
-    "load_a": ("90 A",), **dict.fromkeys(FACTORS, (0.9,)),
-}  # fmt: skip
+    "primary_device_a": (50, 70, 100, 200, 250),
+    "secondary_device_a": (100, 200, 400),
+    "load_kva": ("40 kVA",),
+    "load_a": ("90 A",),
+    **dict.fromkeys(FACTORS, (0.9,)),
+}
 PLATE = {"mca": "18 A", "mop": "30 A", "rated_load_a": "14 A"}
 # What a sheet judges of its surroundings that a job has elsewhere, or not at all.
 OF_ITS_PLACE = {"service.over_transformer", "run.fed_back", "receptacles.rating"}
@@ -89,8 +97,9 @@ def placed(answered, raw):
     usual = ["120/240 1ph 3w"] if top["kind"] == "dwelling" else answered.book.terms.nominal
     for name in [raw["system"]] if raw.get("system") else usual:
         system = SYSTEMS[name]
-        near = [abs(each / volts - 1) < 0.06 for each in (system.line_to_line_v, system.line_to_neutral_v or 1)
-                if volts]  # fmt: skip
+        near = [
+            abs(each / volts - 1) < 0.06 for each in (system.line_to_line_v, system.line_to_neutral_v or 1) if volts
+        ]
         if (near and not any(near)) or ("load" not in top and raw.get("phases") == 3 and system.phases != 3):
             continue
         nodes = [
@@ -128,11 +137,16 @@ def assert_alike(tool, answered, raw):
     figures = dict(nodes[PUT])
     if tool.name == "transformer":
         main, unit = nodes[f"{PUT}-main"], nodes[PUT]["transformer"]
-        figures |= {"primary_device_a": figures["device_a"], "primary_conductor": figures["conductor"],
-                    "primary_device_max_a": unit["primary_device_max_a"], "secondary_device_a": main["device_a"],
-                    "secondary_device_max_a": unit["secondary_device_max_a"],
-                    "secondary_conductor": main["conductor"], "neutral": main["neutral"],
-                    "secondary_rule": unit["secondary"][0]["secondary_rule"]}  # fmt: skip
+        figures |= {
+            "primary_device_a": figures["device_a"],
+            "primary_conductor": figures["conductor"],
+            "primary_device_max_a": unit["primary_device_max_a"],
+            "secondary_device_a": main["device_a"],
+            "secondary_device_max_a": unit["secondary_device_max_a"],
+            "secondary_conductor": main["conductor"],
+            "neutral": main["neutral"],
+            "secondary_rule": unit["secondary"][0]["secondary_rule"],
+        }
     for key in result.keys() & figures.keys() if tool.name == "transformer" else set(FIGURES) & result.keys():
         mine, theirs = result[key], figures.get(key)
         if isinstance(mine, dict):

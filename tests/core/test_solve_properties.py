@@ -157,10 +157,17 @@ def test_a_local_limit_of_drop_is_the_only_thing_an_amendment_of_it_changes(job,
 
 
 HOSTILE = st.one_of(
-    st.none(), st.booleans(), st.integers(-(10**20), 10**20), st.floats(allow_nan=True, allow_infinity=True),
-    st.text(max_size=12), st.just([]), st.just({}), st.just([{}]), st.just({"length": {"a": 1}}),
+    st.none(),
+    st.booleans(),
+    st.integers(-(10**20), 10**20),
+    st.floats(allow_nan=True, allow_infinity=True),
+    st.text(max_size=12),
+    st.just([]),
+    st.just({}),
+    st.just([{}]),
+    st.just({"length": {"a": 1}}),
     st.sampled_from(["-4 kW", "1e400", "9" * 70, "½", "½ hp", "0", "L1", "src", "NEC 2023", "٣ kW", "\x00"]),
-)  # fmt: skip
+)
 
 
 def places(value, path=()):

@@ -80,9 +80,11 @@ def built_in_dss(system, spans, loads):
         for part, (ends, share) in enumerate(ends_of(load)):
             where = ".".join(str(wires[end]) for end in ends)
             size = abs(nominal(system, ends)) / 1000
-            _do(f"new load.d{number}x{part} phases=1 bus1=b{load.at}.{where} kv={size:.12g} "
+            _do(
+                f"new load.d{number}x{part} phases=1 bus1=b{load.at}.{where} kv={size:.12g} "
                 f"kw={load.va * share * load.power_factor / 1000:.12g} pf={load.power_factor:.12g} "
-                f"model={_MODELS[load.draws]} vminpu=0.3 vmaxpu=2")  # fmt: skip
+                f"model={_MODELS[load.draws]} vminpu=0.3 vmaxpu=2"
+            )
 
 
 def solved_by_dss(count):

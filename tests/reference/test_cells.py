@@ -19,13 +19,25 @@ TABLES = Path(voltaje.__file__).parent / "books"
 COPIES = json.loads((Path(__file__).parent / "cells.json").read_text("utf-8"))
 KEPT = json.loads((Path(__file__).parent / "cells_kept.json").read_text("utf-8"))
 AMPACITIES = (
-    "iec/iec_singles_pvc70", "iec/iec_singles_xlpe90", "iec/iec_multicore_pvc70", "iec/iec_multicore_xlpe90",
-    "iec/singles_pvc70", "iec/singles_xlpe90", "iec/multicore_pvc70", "iec/armoured_pvc70", "iec/armoured_xlpe90",
-)  # fmt: skip
+    "iec/iec_singles_pvc70",
+    "iec/iec_singles_xlpe90",
+    "iec/iec_multicore_pvc70",
+    "iec/iec_multicore_xlpe90",
+    "iec/singles_pvc70",
+    "iec/singles_xlpe90",
+    "iec/multicore_pvc70",
+    "iec/armoured_pvc70",
+    "iec/armoured_xlpe90",
+)
 DROPS = (
-    "iec/drop_singles_pvc70", "iec/drop_singles_xlpe90", "iec/drop_multicore_pvc70", "iec/drop_armoured_pvc70",
-    "iec/drop_armoured_xlpe90", "iec/sans_drop_pvc70", "iec/sans_drop_armoured_pvc70",
-)  # fmt: skip
+    "iec/drop_singles_pvc70",
+    "iec/drop_singles_xlpe90",
+    "iec/drop_multicore_pvc70",
+    "iec/drop_armoured_pvc70",
+    "iec/drop_armoured_xlpe90",
+    "iec/sans_drop_pvc70",
+    "iec/sans_drop_armoured_pvc70",
+)
 MOTORS = ("nec/motor_1ph", "nec/motor_2ph", "nec/motor_3ph", "nec/motor_synchronous", "nec/motor_locked_3ph")
 R20 = 18.1  # Ω/km of 1 mm² of copper, IEC 60228; larger sizes by their area, which the standard's table keeps to 8 %
 
@@ -155,9 +167,7 @@ def test_motors_draw_as_their_output_over_volts(key):
         assert max(map(abs, bends(points)), default=0) < 0.14, name
 
 
-@pytest.mark.parametrize(("key", "name"), [
-    ("nec/wire_areas", "area"), ("nec/conduit", "area"),
-])  # fmt: skip
+@pytest.mark.parametrize(("key", "name"), [("nec/wire_areas", "area"), ("nec/conduit", "area")])
 def test_areas_rise_within_their_kind(key, name):
     kinds = {}
     for row in table(key)[1]:

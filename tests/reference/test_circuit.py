@@ -113,9 +113,12 @@ def line_drop(volts, ohms, amps, cosine):
 
 @few
 @given(
-    st.integers(5, 400), st.integers(10, 300), st.sampled_from([1.0, 0.95, 0.85, 0.7]), st.sampled_from([1, 3]),
+    st.integers(5, 400),
+    st.integers(10, 300),
+    st.sampled_from([1.0, 0.95, 0.85, 0.7]),
+    st.sampled_from([1, 3]),
     st.sampled_from(["Cu", "Al"]),
-)  # fmt: skip
+)
 def test_the_drop_of_a_run_by_table_9(amps, feet, cosine, phases, material):
     raw = {"book": "NEC 2023", "amps": amps, "volts": 480, "phases": phases, "length": feet, "material": material}
     found = run.TOOL.run({**raw, "power_factor": cosine})

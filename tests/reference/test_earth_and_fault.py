@@ -92,8 +92,9 @@ def test_devices_are_held_against_the_short_circuit():
 @few
 @given(
     st.lists(st.builds(Placed, st.floats(500, 15_000), st.sampled_from([1.0, 0.85]), WAYS), min_size=1, max_size=4),
-    st.floats(1.5, 6), st.floats(0.5, 6),
-)  # fmt: skip
+    st.floats(1.5, 6),
+    st.floats(0.5, 6),
+)
 def test_what_a_transformer_loses_of_each_voltage(loads, percent, x_over_r):
     """Each voltage along its nominal, the loads drawn as currents, against the simulator."""
     system, plate = SYSTEMS["208Y/120"], Plate(75, 3, 480, 208, percent, x_over_r)
@@ -139,21 +140,44 @@ def test_volts_at_a_load_fall_with_the_transformer_and_rise_with_the_tap():
 @given(st.sampled_from([30, 45, 75, 112.5, 150]), st.sampled_from([8, 20]), st.sampled_from(["Cu", "Al"]))
 def test_a_transformer_on_a_path_is_what_its_sheet_says(kva, feet, material):
     alone = tools()["transformer"].run(
-        {"book": "NEC 2023", "kva": kva, "primary_v": 480, "secondary_v": 208, "length": "60 ft", "material": material,
-         "secondary_length": f"{feet} ft", "impedance_percent": 4}
-    )["result"]  # fmt: skip
+        {
+            "book": "NEC 2023",
+            "kva": kva,
+            "primary_v": 480,
+            "secondary_v": 208,
+            "length": "60 ft",
+            "material": material,
+            "secondary_length": f"{feet} ft",
+            "impedance_percent": 4,
+        }
+    )["result"]
     job = {
-        "format": "voltaje-job", "version": 1, "name": "two doors", "book": "NEC 2023",
+        "format": "voltaje-job",
+        "version": 1,
+        "name": "two doors",
+        "book": "NEC 2023",
         "nodes": [
             {"id": "src", "kind": "source", "system": "480 3ph"},
-            {"id": "t", "kind": "transformer", "parent": "src", "run": {"length": "60 ft", "material": material},
-             "transformer": {"kva": kva, "secondary": "208Y/120", "impedance_percent": 4}},
-            {"id": "b", "kind": "board", "parent": "t", "run": {
-                "length": f"{feet} ft", "material": material,
-                "pins": {"device_a": alone["secondary_device_a"], "reason": "its main"}}},
+            {
+                "id": "t",
+                "kind": "transformer",
+                "parent": "src",
+                "run": {"length": "60 ft", "material": material},
+                "transformer": {"kva": kva, "secondary": "208Y/120", "impedance_percent": 4},
+            },
+            {
+                "id": "b",
+                "kind": "board",
+                "parent": "t",
+                "run": {
+                    "length": f"{feet} ft",
+                    "material": material,
+                    "pins": {"device_a": alone["secondary_device_a"], "reason": "its main"},
+                },
+            },
             {"id": "l", "kind": "load", "parent": "b", "load": {"rating": f"{kva * 0.6:g} kVA", "phases": 3}},
         ],
-    }  # fmt: skip
+    }
     nodes = solve_document(json.loads(json.dumps(job)))["nodes"]
     unit = nodes["t"]["transformer"]
     assert (nodes["t"]["device_a"], nodes["t"]["conductor"]) == (alone["primary_device_a"], alone["primary_conductor"])
@@ -213,18 +237,22 @@ def test_a_transformer_in_the_iec_family_says_where_it_has_no_rule():
     assert found["secondary_rule"] == "434.2.1, 433.2.2"
     by_b = tools()["transformer"].run(
         {"book": "BS 7671", "kva": 16, "primary_v": 400, "secondary_v": 230, "curve": "B"}
-    )["result"]  # fmt: skip
+    )["result"]
     by_d = tools()["transformer"].run(
         {"book": "BS 7671", "kva": 16, "primary_v": 400, "secondary_v": 230, "curve": "D"}
-    )["result"]  # fmt: skip
+    )["result"]
     assert by_b["primary_device_a"] > by_d["primary_device_a"] == 32  # 23.1 A, 277 A at once
 
 
 @pytest.mark.parametrize(
     ("place", "value", "field"),
-    [("supply", {"fault_ka": -1}, "fault_ka"), ("supply", {"electrodes": "moon"}, "electrodes"),
-     ("supply", {"earthing": "IT"}, "earthing"), ("supply", {"volts": 480}, "volts")],
-)  # fmt: skip
+    [
+        ("supply", {"fault_ka": -1}, "fault_ka"),
+        ("supply", {"electrodes": "moon"}, "electrodes"),
+        ("supply", {"earthing": "IT"}, "earthing"),
+        ("supply", {"volts": 480}, "volts"),
+    ],
+)
 def test_wrong_supply_is_refused_at_its_field(place, value, field):
     job = sample("cinder-lane")
     job["nodes"][0][place] = value

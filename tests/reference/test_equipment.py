@@ -55,9 +55,9 @@ def test_an_oven_alone_counts_its_nameplate():
 
 
 @pytest.mark.parametrize(
-    ("book", "device", "size", "neutral"), [("NEC 2017", 50, "6", "8"), ("NEC 2020", 40, "8", "10"),
-                                            ("NEC 2023", 40, "8", "10")]
-)  # fmt: skip
+    ("book", "device", "size", "neutral"),
+    [("NEC 2017", 50, "6", "8"), ("NEC 2020", 40, "8", "10"), ("NEC 2023", 40, "8", "10")],
+)
 def test_a_kitchen_with_taps_by_edition(book, device, size, neutral):
     """16.4 kW as one range: 8 × 1.20 = 9.6 kW, 40.0 A. 2017 lets only a 50 A circuit be tapped, later ones up to it."""
     result = kitchen(*KITCHEN, book=book)
@@ -89,12 +89,15 @@ def test_a_circuit_each_has_more_copper_and_the_lengths_may_be_named():
 @pytest.mark.parametrize(
     ("units", "field"),
     [
-        ((("range", 40),), "appliances[0].load"), ((("range", -1),), "appliances[0].load"), ((), "appliances"),
-        ((("cooktop", 6), ("cooktop", 6)), "appliances"), ((("range", 9), ("oven", 4)), "appliances"),
+        ((("range", 40),), "appliances[0].load"),
+        ((("range", -1),), "appliances[0].load"),
+        ((), "appliances"),
+        ((("cooktop", 6), ("cooktop", 6)), "appliances"),
+        ((("range", 9), ("oven", 4)), "appliances"),
         ((("cooktop", 6), *[("oven", 3)] * 3), "appliances"),
         ((("cooktop", 12), ("oven", 8), ("oven", 7)), "appliances"),
     ],
-)  # fmt: skip
+)
 def test_what_stands_on_no_one_circuit_is_refused(units, field):
     with pytest.raises(Refused) as refused:
         kitchen(*units)
@@ -141,11 +144,16 @@ def test_resistance_on_another_voltage():
 
 @pytest.mark.parametrize(
     ("inputs", "field"),
-    [({"kind": "charger"}, "load"), ({"kind": "hermetic"}, "rated_load_a"), ({"kind": "dryer", "mca": 20}, "mca"),
-     ({"kind": "charger", "load": "48 A", "continuous_share": 0}, "continuous_share"),
-     ({"kind": "dryer", "load": "5 kW", "managed_limit_a": 9}, "managed_limit_a"),
-     ({"kind": "hermetic", "rated_load_a": 30, "mop": 20, "mca": 30}, "mop"), ({"kind": "toy", "load": 5}, "kind")],
-)  # fmt: skip
+    [
+        ({"kind": "charger"}, "load"),
+        ({"kind": "hermetic"}, "rated_load_a"),
+        ({"kind": "dryer", "mca": 20}, "mca"),
+        ({"kind": "charger", "load": "48 A", "continuous_share": 0}, "continuous_share"),
+        ({"kind": "dryer", "load": "5 kW", "managed_limit_a": 9}, "managed_limit_a"),
+        ({"kind": "hermetic", "rated_load_a": 30, "mop": 20, "mca": 30}, "mop"),
+        ({"kind": "toy", "load": 5}, "kind"),
+    ],
+)
 def test_wrong_appliances_are_refused_at_their_field(inputs, field):
     with pytest.raises(Refused) as refused:
         asked("appliance-branch", **inputs)
@@ -163,14 +171,25 @@ def test_wrong_appliances_are_refused_at_their_field(inputs, field):
         ({"output": 7.6, "volts": 240}, 31.67, 40, None),
         # 45 A in a box beside another: 45 / (0.9 × 0.9) = 55.6, 63 A; factors of 1: 50 A.
         ({"book": "BS 7671", "greatest_current": 45, "volts": 400, "phases": 3}, 45, 63, None),
-        ({"book": "BS 7671", "greatest_current": 45, "volts": 400, "phases": 3, "grouping_factor": 1,
-          "enclosure_factor": 1}, 45, 50, None),
+        (
+            {
+                "book": "BS 7671",
+                "greatest_current": 45,
+                "volts": 400,
+                "phases": 3,
+                "grouping_factor": 1,
+                "enclosure_factor": 1,
+            },
+            45,
+            50,
+            None,
+        ),
         # 30 000 / (√3 × 400) = 43.3; 10 K and more over 30 °C: 1 − 0.05 × 2 = 0.9; 43.3 / 0.729 = 59.4.
         ({"book": "BS 7671", "output": 30, "volts": 400, "phases": 3, "ambient_c": 50}, 43.3, 63, None),
         # 125 + 43.3 is over 160.
         ({"book": "BS 7671", "output": 30, "volts": 400, "phases": 3, "busbar_a": 160, "main_a": 125}, 43.3, 63, False),
     ],
-)  # fmt: skip
+)
 def test_inverters_worked_by_hand(inputs, amps, device, busbar):
     result = asked("inverter-breaker", **inputs)
     assert (result["amps"], result["device_a"], result["busbar_ok"]) == (pytest.approx(amps, abs=0.01), device, busbar)

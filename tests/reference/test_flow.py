@@ -48,13 +48,18 @@ def networks(system, kinds, most=6):
             st.just(tree),
             st.lists(
                 st.builds(
-                    Load, st.integers(0, len(tree) - 1), st.floats(50, 4000), st.sampled_from([1.0, 0.9, 0.7]),
-                    st.sampled_from(ways(system)), st.sampled_from(kinds),
+                    Load,
+                    st.integers(0, len(tree) - 1),
+                    st.floats(50, 4000),
+                    st.sampled_from([1.0, 0.9, 0.7]),
+                    st.sampled_from(ways(system)),
+                    st.sampled_from(kinds),
                 ),
-                min_size=1, max_size=6,
+                min_size=1,
+                max_size=6,
             ),
         )
-    )  # fmt: skip
+    )
 
 
 def agree(mine, theirs, system):
@@ -122,12 +127,19 @@ def test_a_thousand_nodes(kinds):
 @pytest.mark.parametrize(
     ("primary", "secondary", "named"),
     [
-        ("480 3ph", "208Y/120", "Dyn1"), ("480 3ph", "208Y/120", "Dyn11"), ("480 3ph", "208Y/120", "Dyn5"),
-        ("480Y/277", "208Y/120", "YNyn"), ("480 3ph", "240 3ph", "Dd"), ("480Y/277", "240 3ph", "Yd1"),
-        ("480Y/277", "240 3ph", "Yd11"), ("480 3ph", "240/120 high-leg", ""), ("400 3ph", "230/400", "Dyn11"),
-        ("480 1ph", "120/240 1ph 3w", ""), ("480Y/277", "120/240 1ph 3w", ""),
+        ("480 3ph", "208Y/120", "Dyn1"),
+        ("480 3ph", "208Y/120", "Dyn11"),
+        ("480 3ph", "208Y/120", "Dyn5"),
+        ("480Y/277", "208Y/120", "YNyn"),
+        ("480 3ph", "240 3ph", "Dd"),
+        ("480Y/277", "240 3ph", "Yd1"),
+        ("480Y/277", "240 3ph", "Yd11"),
+        ("480 3ph", "240/120 high-leg", ""),
+        ("400 3ph", "230/400", "Dyn11"),
+        ("480 1ph", "120/240 1ph 3w", ""),
+        ("480Y/277", "120/240 1ph 3w", ""),
     ],
-)  # fmt: skip
+)
 @settings(max_examples=5, deadline=None)
 @given(st.data())
 def test_through_a_transformer(primary, secondary, named, data):

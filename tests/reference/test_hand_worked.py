@@ -75,8 +75,7 @@ def test_ranges_by_column_c_and_notes_1_and_2(ratings, half, kw):
 
 
 @pytest.mark.parametrize(
-    ("ratings", "kw"),
-    [([7.2] * 6, 43.2 * 0.43), ([3] * 4 + [6] * 5, 12 * 0.66 + 30 * 0.45), ([8.5], 8.5 * 0.80)],
+    ("ratings", "kw"), [([7.2] * 6, 43.2 * 0.43), ([3] * 4 + [6] * 5, 12 * 0.66 + 30 * 0.45), ([8.5], 8.5 * 0.80)]
 )
 def test_ranges_by_columns_a_and_b(ratings, kw):
     assert columns_a_and_b(ratings, NEC, off()) == pytest.approx(kw)

@@ -19,14 +19,17 @@ def run(**asked):
 # Over a roof: 310.15(B)(2), 2017: 310.15(B)(3)(c)
 
 
-@pytest.mark.parametrize(("height", "insulation", "ambient", "factor"), [
-    ("1/2 in", "THHN", 40, 0.50),  # 40 + 33 = 73: √((90 − 75) / 60) of its band
-    ("0.5", "THWN-2", 27, 0.71),  # 60 °C: √((90 − 60) / 60)
-    ("20 mm", "THHN", 30, 0.65),  # 63 °C, the band to 65
-    ("7/8 in", "THHN", 40, 0.91),  # not nearer than that: its own ambient
-    ("30 mm", "THHN", 40, 0.91),
-    ("0", "XHHW-2", 40, 0.91),  # an insulation that the adder does not concern
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("height", "insulation", "ambient", "factor"),
+    [
+        ("1/2 in", "THHN", 40, 0.50),  # 40 + 33 = 73: √((90 − 75) / 60) of its band
+        ("0.5", "THWN-2", 27, 0.71),  # 60 °C: √((90 − 60) / 60)
+        ("20 mm", "THHN", 30, 0.65),  # 63 °C, the band to 65
+        ("7/8 in", "THHN", 40, 0.91),  # not nearer than that: its own ambient
+        ("30 mm", "THHN", 40, 0.91),
+        ("0", "XHHW-2", 40, 0.91),  # an insulation that the adder does not concern
+    ],
+)
 def test_a_roof_in_the_sun_adds_to_the_ambient(height, insulation, ambient, factor):
     found = run(amps=60, insulation=insulation, ambient_c=ambient, over_roof=height)
     assert found["factor"] == factor
@@ -121,28 +124,32 @@ def test_a_tap_is_the_smallest_that_the_clause_lets_be(feeder, main, feet):
     assert found["equipment_ground"]["size"] == sizes[min(sizes.index(ground), sizes.index(size))]
 
 
-@pytest.mark.parametrize(("feet", "more", "holds"), [
-    (26, {"main_a": 60}, False), (80, {"main_a": 60, "outdoors": True}, True), (20, {}, False), (8, {}, True),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("feet", "more", "holds"),
+    [(26, {"main_a": 60}, False), (80, {"main_a": 60, "outdoors": True}, True), (20, {}, False), (8, {}, True)],
+)
 def test_where_no_rule_lets_it_be_it_is_a_stop(feet, more, holds):
     outdoors = more.pop("outdoors", False)
     tap = board("t", "f", **more)
     tap["run"] = {"length": f"{feet} ft", "role": "tap"} | ({"tap_place": "outdoors"} if outdoors else {})
-    nodes = solve_document(job(board("f", device=400), tap, load("l", "t", rating="30 A", phases=3),
-                               system="480Y/277"))["nodes"]  # fmt: skip
+    nodes = solve_document(
+        job(board("f", device=400), tap, load("l", "t", rating="30 A", phases=3), system="480Y/277")
+    )["nodes"]
     assert bool(said(nodes["t"], "tap.not_held")) is not holds
 
 
-@pytest.mark.parametrize(("feet", "feeder", "size", "holds"), [
-    (90, 150, None, True), (101, 150, None, False), (90, 400, None, True), (90, 150, "8", False),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("feet", "feeder", "size", "holds"),
+    [(90, 150, None, True), (101, 150, None, False), (90, 400, None, True), (90, 150, "8", False)],
+)
 def test_a_tap_of_a_high_bay(feet, feeder, size, holds):
     """240.21(B)(4), from memory: to 100 ft, one third of the feeder's device, 6 AWG copper at least."""
     tap = board("t", "f", main_a=40)
     pins = {"pins": {"size": size, "reason": "in stock"}} if size else {}
     tap["run"] = {"length": f"{feet} ft", "role": "tap", "tap_place": "high bay"} | pins
-    nodes = solve_document(job(board("f", device=feeder), tap, load("l", "t", rating="20 A", phases=3),
-                               system="480Y/277"))["nodes"]  # fmt: skip
+    nodes = solve_document(
+        job(board("f", device=feeder), tap, load("l", "t", rating="20 A", phases=3), system="480Y/277")
+    )["nodes"]
     assert bool(said(nodes["t"], "tap.not_held")) is not holds
     if holds:
         sizes = list(AMPACITY)

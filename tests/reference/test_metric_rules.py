@@ -270,9 +270,10 @@ def test_breaking_capacity_is_held_against_cold_conductors(rating, stops):
     assert ("device.interrupting" in codes_of(node)) is stops
 
 
-@pytest.mark.parametrize(("size", "sets", "earthing", "bonding"), [
-    ("120", 2, "120", "50"), ("95", 2, "95", "50"), ("16", 1, "16", "10"), ("35", 1, "16", "10"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("size", "sets", "earthing", "bonding"),
+    [("120", 2, "120", "50"), ("95", 2, "95", "50"), ("16", 1, "16", "10"), ("35", 1, "16", "10")],
+)
 def test_lines_in_parallel_count_together_for_earthing_and_bonding(size, sets, earthing, bonding):
     """Tables 54.7 and 54.8: half of 240 mm² is 120, a neutral over 150 mm² asks for 50."""
     found = tools()["earthing"].run({"book": "BS 7671", "size": size, "sets": sets, "earthing": "TN-C-S"})["result"]
@@ -288,8 +289,15 @@ def test_an_earthing_conductor_is_not_under_the_bonding_it_is_in_series_with():
 
 def test_third_harmonics_stand_on_the_neutral():
     """Annex E: three circuits of 39 A, half of it third harmonic: 3 × 0.5 × 39 = 58.5 A."""
-    loads = [{"id": f"l{at}", "kind": "load", "parent": "b", "load": {"kind": "lighting", "rating": "39 A",
-              "nonlinear": 0.5, "legs": [f"L{at + 1}"]}} for at in range(3)]  # fmt: skip
+    loads = [
+        {
+            "id": f"l{at}",
+            "kind": "load",
+            "parent": "b",
+            "load": {"kind": "lighting", "rating": "39 A", "nonlinear": 0.5, "legs": [f"L{at + 1}"]},
+        }
+        for at in range(3)
+    ]
     board = {"id": "b", "kind": "board", "parent": "src", "run": {"length": "10 m"}}
     assert british(board, *loads)["b"]["neutral_a"] == pytest.approx(58.5)
     alone = {"id": "l", "kind": "load", "parent": "b", "load": {"kind": "general", "rating": "39 A", "phases": 3}}
@@ -301,8 +309,16 @@ def test_third_harmonics_stand_on_the_neutral():
 @pytest.mark.parametrize(("amps", "hot"), [(32, True), (27, False)])
 def test_a_conductor_hotter_than_its_terminals_is_told(amps, hot):
     """512.1.5: 2.5 mm² of 36 A heats to 30 + 60 (32/36)² = 77 °C, at 27 A to 64 °C."""
-    asked = {"book": "BS 7671", "amps": amps, "volts": 230, "length": "10 m", "cable": "armoured", "size": "2.5",
-             "insulation": "XLPE 90", "method": "C"}  # fmt: skip
+    asked = {
+        "book": "BS 7671",
+        "amps": amps,
+        "volts": 230,
+        "length": "10 m",
+        "cable": "armoured",
+        "size": "2.5",
+        "insulation": "XLPE 90",
+        "method": "C",
+    }
     assert ("device.terminals_hot" in codes_of(tools()["run"].run(asked))) is hot
 
 

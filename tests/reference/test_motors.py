@@ -57,8 +57,12 @@ HAND = [
         {"hp": 40, "volts": 460, "nameplate_a": 48, "service_factor": 1.15, "design": "B energy-efficient"},
         {"flc_a": 52, "conductor_min_a": 65.0, "overload_a": 60.0, "overload_max_a": 67.2, "device_a": 150},
         "6",
-        {"nontime_delay_fuse": (175, 200), "dual_element_fuse": (100, 110), "inverse_time_breaker": (150, 200),
-         "instantaneous": (572, 884)},
+        {
+            "nontime_delay_fuse": (175, 200),
+            "dual_element_fuse": (100, 110),
+            "inverse_time_breaker": (150, 200),
+            "instantaneous": (572, 884),
+        },
     ),
     (
         {"hp": 150, "volts": 460, "nameplate_a": 172, "service_factor": 1.0},
@@ -74,12 +78,19 @@ HAND = [
     ),
     (  # 7½ hp at 208 V: 24.2; 30.25 does not fit 30 A at 60 °C, 10 AWG carries 35 A at 75 °C; 60.5 → 70; 96.8 → 90
         {"hp": "7½ hp", "volts": 208, "nameplate_a": "23 A", "service_factor": 1.15, "design": "B energy-efficient"},
-        {"flc_a": 24.2, "conductor_min_a": 30.25, "overload_a": 28.75, "overload_max_a": 32.2, "device_a": 70,
-         "device_max_a": 90, "disconnect_min_a": 27.83},
+        {
+            "flc_a": 24.2,
+            "conductor_min_a": 30.25,
+            "overload_a": 28.75,
+            "overload_max_a": 32.2,
+            "device_a": 70,
+            "device_max_a": 90,
+            "disconnect_min_a": 27.83,
+        },
         "10",
         {"dual_element_fuse": (45, 50), "nontime_delay_fuse": (80, 90), "instantaneous": (266.2, 411.4)},
     ),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("asked", "figures", "size", "devices"), HAND)
@@ -115,8 +126,13 @@ def test_currents_of_the_tables(cell):
     assert branch(hp=hp, volts=volts, **more)["flc_a"] == float(amps)
 
 
-EVERY = {"motor_3ph": {}, "motor_1ph": {"phases": 1}, "motor_2ph": {"phases": 2}, "motor_dc": {"motor_type": "dc"},
-         "motor_synchronous": {"motor_type": "synchronous"}}  # fmt: skip
+EVERY = {
+    "motor_3ph": {},
+    "motor_1ph": {"phases": 1},
+    "motor_2ph": {"phases": 2},
+    "motor_dc": {"motor_type": "dc"},
+    "motor_synchronous": {"motor_type": "synchronous"},
+}
 
 
 @pytest.mark.parametrize("key", EVERY)
@@ -133,9 +149,14 @@ def test_every_row_of_duties_devices_and_letters_is_reached():
     for row in nec.table("motor_duty").rows:
         result = branch(hp=10, volts=230, duty=row["duty"], nameplate_a=20)
         assert result["conductor_min_a"] == pytest.approx(20 * row["percent"] / 100)
-    kinds = {"single_phase": {"phases": 1}, "squirrel_cage": {}, "design_b": {"design": "B energy-efficient"},
-             "synchronous": {"motor_type": "synchronous", "hp": 25}, "wound_rotor": {"motor_type": "wound_rotor"},
-             "dc": {"motor_type": "dc", "volts": 240}}  # fmt: skip
+    kinds = {
+        "single_phase": {"phases": 1},
+        "squirrel_cage": {},
+        "design_b": {"design": "B energy-efficient"},
+        "synchronous": {"motor_type": "synchronous", "hp": 25},
+        "wound_rotor": {"motor_type": "wound_rotor"},
+        "dc": {"motor_type": "dc", "volts": 240},
+    }
     for row in nec.table("motor_device").rows:
         result = branch(**{"hp": 10, "volts": 230, **kinds[row["motor"]]})
         assert result["devices"]["instantaneous"]["device_a"] == pytest.approx(
@@ -174,15 +195,21 @@ def test_duties_go_by_the_nameplate(duty, percent):
 @pytest.mark.parametrize(
     ("asked", "field"),
     [
-        ({"hp": 13.7, "volts": 230}, "hp"), ({"hp": 5, "volts": "90 kV"}, "volts"), ({"hp": -5, "volts": 230}, "hp"),
-        ({"hp": 5, "volts": 277}, "volts"), ({"hp": 5}, "volts"), ({"volts": 230}, "hp"),
-        ({"hp": 5, "kw": 4, "volts": 230}, "kw"), ({"hp": 10, "volts": 230, "duty": "lazy"}, "duty"),
+        ({"hp": 13.7, "volts": 230}, "hp"),
+        ({"hp": 5, "volts": "90 kV"}, "volts"),
+        ({"hp": -5, "volts": 230}, "hp"),
+        ({"hp": 5, "volts": 277}, "volts"),
+        ({"hp": 5}, "volts"),
+        ({"volts": 230}, "hp"),
+        ({"hp": 5, "kw": 4, "volts": 230}, "kw"),
+        ({"hp": 10, "volts": 230, "duty": "lazy"}, "duty"),
         ({"hp": 10, "volts": 230, "duty": "varying continuous"}, "nameplate_a"),
         ({"hp": 10, "volts": 230, "code_letter": "I"}, "code_letter"),
-        ({"hp": 10, "volts": 230, "material": "Ag"}, "material"), ({"hp": 10, "volts": 230, "phases": 4}, "phases"),
+        ({"hp": 10, "volts": 230, "material": "Ag"}, "material"),
+        ({"hp": 10, "volts": 230, "phases": 4}, "phases"),
         ({"book": "BS 7671", "kw": -21, "volts": 400}, "kw"),
     ],
-)  # fmt: skip
+)
 def test_wrong_input_is_refused_at_its_field(asked, field):
     with pytest.raises(Refused) as refused:
         branch(**asked)

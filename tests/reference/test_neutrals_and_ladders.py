@@ -24,12 +24,16 @@ def codes(tool, **asked):
 @pytest.mark.parametrize(
     ("system", "legs", "neutral"),
     [
-        ("120/240 1ph 3w", [10, 10], 0), ("120/240 1ph 3w", [24, 5], 19), ("208Y/120 2 legs", [10, 10], 10),
-        ("208Y/120", [10, 10], 10), ("208Y/120", [10, 10, 10], 0), ("230/400", [20, 0, 0], 20),
+        ("120/240 1ph 3w", [10, 10], 0),
+        ("120/240 1ph 3w", [24, 5], 19),
+        ("208Y/120 2 legs", [10, 10], 10),
+        ("208Y/120", [10, 10], 10),
+        ("208Y/120", [10, 10, 10], 0),
+        ("230/400", [20, 0, 0], 20),
         # √(A² + B² + C² − AB − BC − CA), the usual formula of a wye
         ("208Y/120", [24, 18, 11], math.sqrt(24**2 + 18**2 + 11**2 - 24 * 18 - 18 * 11 - 24 * 11)),
     ],
-)  # fmt: skip
+)
 def test_what_the_neutral_brings_back(system, legs, neutral):
     assert result("neutral-current", system=system, legs=legs)["neutral_a"] == pytest.approx(neutral, abs=1e-9)
 
@@ -54,8 +58,11 @@ def test_equal_legs_leave_nothing(amps, system):
 
 
 def test_two_circuits_on_one_neutral():
-    one = {"system": "120/240 1ph 3w", "neutral_size": "12", "circuits": [
-        {"amps": 12, "leg": "L1", "device_a": 20}, {"amps": 9, "leg": "L1", "device_a": 20}]}  # fmt: skip
+    one = {
+        "system": "120/240 1ph 3w",
+        "neutral_size": "12",
+        "circuits": [{"amps": 12, "leg": "L1", "device_a": 20}, {"amps": 9, "leg": "L1", "device_a": 20}],
+    }
     found = result("neutral-current", **one)
     assert (found["neutral_a"], found["neutral_worst_a"]) == (21, 40)
     assert {"neutral.shared_on_one_leg", "neutral.too_small", "neutral.opened_together"} <= codes(
@@ -105,8 +112,10 @@ def test_a_lost_neutral_puts_two_loads_in_a_row():
 @few
 @given(st.lists(st.tuples(*[st.floats(0, 0.5)] * 3, *[st.floats(0.1, 40)] * 2), min_size=1, max_size=5), st.data())
 def test_currents_at_each_junction_sum_to_nothing(sections, data):
-    asked = [dict(zip(("line1_ohm", "neutral_ohm", "line2_ohm", "load1_a", "load2_a"), each, strict=True))
-             for each in sections]  # fmt: skip
+    asked = [
+        dict(zip(("line1_ohm", "neutral_ohm", "line2_ohm", "load1_a", "load2_a"), each, strict=True))
+        for each in sections
+    ]
     opened = data.draw(st.one_of(st.none(), st.integers(0, len(asked) - 1)))
     given_ = {"opened_section": opened + 1} if opened is not None else {}
     rows = result("edison", volts=[120, 120], sections=asked, **given_)["sections"]
@@ -121,8 +130,11 @@ def test_currents_at_each_junction_sum_to_nothing(sections, data):
 
 def test_a_drop_segment_by_segment():
     """Poles on 120 V, NEC Chapter 9 Table 8: 2 × 14 × 100 × 1.24 / 1000 = 3.472 V, then 8 A and 4 A on."""
-    segments = [{"length": "100 ft", "size": "10", "load": "6 A"}, {"length": "80 ft", "size": "10", "load": "480 VA"},
-                {"length": "80 ft", "size": "12", "load": "4 A"}]  # fmt: skip
+    segments = [
+        {"length": "100 ft", "size": "10", "load": "6 A"},
+        {"length": "80 ft", "size": "10", "load": "480 VA"},
+        {"length": "80 ft", "size": "12", "load": "4 A"},
+    ]
     found = result("voltage-drop", volts=120, segments=segments)
     assert [each["amps"] for each in found["segments"]] == pytest.approx([14, 8, 4])
     assert [each["drop_v"] for each in found["segments"]] == pytest.approx([3.472, 1.5872, 1.2672])
@@ -138,8 +150,13 @@ def test_a_drop_by_figures_that_were_entered():
     assert one["total_v"] == pytest.approx(
         result("voltage-drop", book="BS 7671", volts=230, segments=[{"length": 30, "amps": 14, "size": "4"}])["total_v"]
     )
-    three = result("voltage-drop", book="BS 7671", volts=400, phases=3,
-                   segments=[{"length": 50, "load": "20 A", "ohm_per_km": 1.83}])  # fmt: skip
+    three = result(
+        "voltage-drop",
+        book="BS 7671",
+        volts=400,
+        phases=3,
+        segments=[{"length": 50, "load": "20 A", "ohm_per_km": 1.83}],
+    )
     assert three["total_v"] == pytest.approx(math.sqrt(3) * 20 * 50 * 1.83 / 1000)
     assert three["longest_last"] == pytest.approx(50 * 20 / three["total_v"])
 
@@ -185,14 +202,20 @@ def test_single_phase_or_three():
         ("edison", {"sections": [{"line1_ohm": -1}]}, "sections[0].line1_ohm"),
         ("balance", {"system": "230 1ph", "circuits": [{"load": "1 kW"}]}, "system"),
         ("balance", {"system": "208Y/120", "circuits": [{"load": "1 kW", "leg": "L1-L2"}]}, "circuits[0].leg"),
-        ("balance", {"system": "208Y/120", "circuits": [{"load": "1 kW", "shares_neutral_with": "x"}]},
-         "circuits[0].shares_neutral_with"),
+        (
+            "balance",
+            {"system": "208Y/120", "circuits": [{"load": "1 kW", "shares_neutral_with": "x"}]},
+            "circuits[0].shares_neutral_with",
+        ),
         ("supply-choice", {"loads": [{"load": "10 A"}]}, "loads[0].load"),
         ("voltage-drop", {"volts": 120, "segments": [{"length": "10 ft"}]}, "segments[0].load"),
-        ("voltage-drop", {"volts": 120, "segments": [{"length": "10 ft", "load": "1 A", "size": "99"}]},
-         "segments[0].size"),
+        (
+            "voltage-drop",
+            {"volts": 120, "segments": [{"length": "10 ft", "load": "1 A", "size": "99"}]},
+            "segments[0].size",
+        ),
     ],
-)  # fmt: skip
+)
 def test_wrong_input_is_said_at_its_field(tool, asked, field):
     with pytest.raises(InputError) as refused:
         tools()[tool].run(asked)

@@ -13,9 +13,26 @@ from voltaje.tools.solve import solve_document
 # 240.6(A) and Table 310.16, 75 °C copper, as recalled; 240.4(D) for the small sizes.
 RATINGS = [15, 20, 25, 30, 35, 40, 45, 50, 60, 70, 80, 90, 100, 110, 125, 150, 175, 200, 225, 250, 300, 350, 400]
 COPPER_75 = {
-    "14": 20, "12": 25, "10": 35, "8": 50, "6": 65, "4": 85, "3": 100, "2": 115, "1": 130, "1/0": 150, "2/0": 175,
-    "3/0": 200, "4/0": 230, "250": 255, "300": 285, "350": 310, "400": 335, "500": 380, "600": 420,
-}  # fmt: skip
+    "14": 20,
+    "12": 25,
+    "10": 35,
+    "8": 50,
+    "6": 65,
+    "4": 85,
+    "3": 100,
+    "2": 115,
+    "1": 130,
+    "1/0": 150,
+    "2/0": 175,
+    "3/0": 200,
+    "4/0": 230,
+    "250": 255,
+    "300": 285,
+    "350": 310,
+    "400": 335,
+    "500": 380,
+    "600": 420,
+}
 SMALL = {"14": 15, "12": 20, "10": 30}
 ANGLES = {"208Y/120": {"L1": 0, "L2": -120, "L3": 120}, "120/240 1ph 3w": {"L1": 0, "L2": 180}}
 VOLTS = {"208Y/120": (120, 208), "120/240 1ph 3w": (120, 240)}
@@ -43,8 +60,11 @@ def oracle(loads, system, service):
     """
     loads = [(kind, max(va, 7200) if kind == "charger" else va, *rest) for kind, va, *rest in loads]
     least = {1: 15, 2: 30}.get(len(loads), 60) if service else 0
-    motors = [(max(abs(a) for a in phasors(va, legs, system).values()), at)
-              for at, (kind, va, legs, _c) in enumerate(loads) if kind in MOTORS]  # fmt: skip
+    motors = [
+        (max(abs(a) for a in phasors(va, legs, system).values()), at)
+        for at, (kind, va, legs, _c) in enumerate(loads)
+        if kind in MOTORS
+    ]
     largest = max(motors, key=lambda each: (round(each[0], 9), f"n{each[1]}"), default=(0, None))[1]
     legs = list(ANGLES[system])
     total, steady = dict.fromkeys(legs, 0j), dict.fromkeys(legs, 0j)
@@ -306,7 +326,7 @@ def test_high_legs_feed_nothing_to_neutral():
         ({"rating": "120 A", "poles": 2, "run": {"length": 9, "insulation": "NM-B", "method": "cable"}}, "lawful"),
         ({"rating": "20 A", "run": {"length": 9, "pins": {"device_a": 33, "reason": "x"}}}, "not a standard rating"),
     ],
-)  # fmt: skip
+)
 def test_what_an_inspector_would_ask_about_is_said(load, said):
     assert any(said in message for message in stops(one(load, system=SPLIT)))
 

@@ -75,7 +75,7 @@ def test_an_aluminum_feeder():
         ({"amps": 16, "volts": 120, "length": "120 ft", "size": "8"}, 2.99, 2.49),
         ({"amps": 50, "length": "200 ft", "size": "6", "power_factor": 0.85}, 8.87, 3.69),
     ],
-)  # fmt: skip
+)
 def test_voltage_drop_by_chapter_9(keys, drop, percent):
     found = result(terminal_c=75, **keys)
     assert found["drop_v"] == pytest.approx(drop, rel=2e-3)
@@ -124,8 +124,10 @@ def test_small_conductor_limits_have_exceptions():
 
 def test_service_cable_in_thermal_insulation():
     """SE copper 10 AWG: 35 A at 75 °C, 30 A in thermal insulation; 8 AWG stays at 50 A (338.10(B)(4))."""
-    sizes = {size: result(amps=20, size=size, insulation="SE", method="cable", terminal_c=75, insulated_mm=300)
-             for size in ("10", "8")}  # fmt: skip
+    sizes = {
+        size: result(amps=20, size=size, insulation="SE", method="cable", terminal_c=75, insulated_mm=300)
+        for size in ("10", "8")
+    }
     assert (sizes["10"]["ampacity_a"], sizes["8"]["ampacity_a"]) == (30, 50)
 
 
@@ -154,12 +156,26 @@ def test_ambient_factors_follow_their_own_formula():
         # 40 / 0.94 = 42.55 A: 6 mm² 41 A no, 10 mm² 57 A yes
         ({"amps": 38, "device_a": 40, "method": "C", "ambient_c": 35, "phases": 3, "volts": 400}, "10", 0.94),
         # 125 / (0.87 × 0.73) = 196.8 A: 35 mm² 162 A no, 50 mm² 197 A yes
-        ({"amps": 120, "device_a": 125, "insulation": "XLPE 90", "cable": "armoured", "method": "E", "ambient_c": 45,
-          "bundled": 6, "arrangement": "tray", "phases": 3, "volts": 400}, "50", 0.6351),
+        (
+            {
+                "amps": 120,
+                "device_a": 125,
+                "insulation": "XLPE 90",
+                "cable": "armoured",
+                "method": "E",
+                "ambient_c": 45,
+                "bundled": 6,
+                "arrangement": "tray",
+                "phases": 3,
+                "volts": 400,
+            },
+            "50",
+            0.6351,
+        ),
         # 9500 / 230 = 41.3 A; In 50; 10 mm² carries 63 A
         ({"amps": 9500 / 230, "volts": 230}, "10", 1),
     ],
-)  # fmt: skip
+)
 def test_metric_runs(keys, size, factor):
     found = result(book=BS, **keys)
     assert found["conductor"]["size"] == size
@@ -170,11 +186,22 @@ def test_metric_runs(keys, size, factor):
     ("keys", "drop", "percent"),
     [
         ({"amps": 20, "volts": 230, "length": 30, "size": "2.5"}, 18 * 20 * 30 / 1000, 4.70),
-        ({"amps": 63, "volts": 400, "phases": 3, "length": 80, "size": "16", "cable": "armoured",
-          "insulation": "XLPE 90"}, 12.6, 3.15),
+        (
+            {
+                "amps": 63,
+                "volts": 400,
+                "phases": 3,
+                "length": 80,
+                "size": "16",
+                "cable": "armoured",
+                "insulation": "XLPE 90",
+            },
+            12.6,
+            3.15,
+        ),
         ({"amps": 160, "volts": 400, "phases": 3, "length": 120, "size": "70", "cable": "armoured"}, 10.944, 2.736),
     ],
-)  # fmt: skip
+)
 def test_metric_drop(keys, drop, percent):
     found = result(book=BS, **keys)
     assert (found["drop_v"], found["drop_percent"]) == (pytest.approx(drop), pytest.approx(percent, abs=0.005))

@@ -9,9 +9,29 @@ from voltaje.tools.registry import tools
 from voltaje.tools.solve import solve_document
 
 # Copper at 75 °C, Table 310.16 [A].
-AMPACITY = {"14": 20, "12": 25, "10": 35, "8": 50, "6": 65, "4": 85, "3": 100, "2": 115, "1": 130, "1/0": 150,
-            "2/0": 175, "3/0": 200, "4/0": 230, "250": 255, "300": 285, "350": 310, "400": 335, "500": 380,
-            "600": 420, "700": 460, "750": 475}  # fmt: skip
+AMPACITY = {
+    "14": 20,
+    "12": 25,
+    "10": 35,
+    "8": 50,
+    "6": 65,
+    "4": 85,
+    "3": 100,
+    "2": 115,
+    "1": 130,
+    "1/0": 150,
+    "2/0": 175,
+    "3/0": 200,
+    "4/0": 230,
+    "250": 255,
+    "300": 285,
+    "350": 310,
+    "400": 335,
+    "500": 380,
+    "600": 420,
+    "700": 460,
+    "750": 475,
+}
 SMALL = {"14": 15, "12": 20, "10": 30}  # 240.4(D)
 PRIMARY_V, SECONDARY_V = 480, 208
 
@@ -48,10 +68,17 @@ def test_they_are_the_smallest_that_the_clause_lets_be(kva, feet, share):
     assert serves(size, main["device_a"], primary, feet)
     smaller = sizes[max(sizes.index(size) - 1, 0)]
     assert size == "14" or not serves(smaller, main["device_a"], primary, feet)
-    alone = tools()["transformer"].run({
-        "kva": f"{kva} kVA", "primary_v": PRIMARY_V, "secondary_v": SECONDARY_V, "secondary_length": f"{feet} ft",
-        "terminal_c": 75, "secondary_device_a": main["device_a"], "load_kva": f"{kva * share} kVA",
-    })["result"]  # fmt: skip
+    alone = tools()["transformer"].run(
+        {
+            "kva": f"{kva} kVA",
+            "primary_v": PRIMARY_V,
+            "secondary_v": SECONDARY_V,
+            "secondary_length": f"{feet} ft",
+            "terminal_c": 75,
+            "secondary_device_a": main["device_a"],
+            "load_kva": f"{kva * share} kVA",
+        }
+    )["result"]
     assert (alone["primary_device_a"], alone["secondary_conductor"]["size"]) == (primary, size)
 
 

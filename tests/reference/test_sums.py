@@ -80,8 +80,13 @@ def test_two_inverters_of_half_are_judged_as_one_of_the_whole():
 @pytest.mark.parametrize(("kw", "over"), [(30, False), (44.9, False), (50, True), (60, True)])
 def test_what_goes_back_through_a_transformer_is_held_against_it(kw, over):
     """50 kW through 45 kVA is 111 % of it; its device and conductors hold 125 % of √3-th of that, or it is a stop."""
-    unit = {"id": "t", "kind": "transformer", "parent": "m", "run": {"length": "20 ft"},
-            "transformer": {"kva": 45, "secondary": "208Y/120", "impedance_percent": 4}}  # fmt: skip
+    unit = {
+        "id": "t",
+        "kind": "transformer",
+        "parent": "m",
+        "run": {"length": "20 ft"},
+        "transformer": {"kva": 45, "secondary": "208Y/120", "impedance_percent": 4},
+    }
     sun, oven = load("i", "p", "inverter", rating=f"{kw} kW", phases=3), load("x", "p", rating="15 kVA", phases=3)
     found = nodes_of(board("m"), unit, board("p", "t", device=200), sun, oven, system="480Y/277")["t"]
     assert bool(said(found, "transformer.fed_back")) == over
@@ -98,8 +103,13 @@ def test_what_goes_back_through_a_transformer_is_held_against_it(kw, over):
 )
 def test_devices_behind_a_transformer_are_summed(devices, stops):
     """75 kVA at 208 V: 208.2 A, 125 % is 260, the next rating 300 A in all; six at most."""
-    unit = {"id": "t", "kind": "transformer", "parent": "m", "run": {"length": "20 ft"},
-            "transformer": {"kva": 75, "secondary": "208Y/120", "impedance_percent": 3}}  # fmt: skip
+    unit = {
+        "id": "t",
+        "kind": "transformer",
+        "parent": "m",
+        "run": {"length": "20 ft"},
+        "transformer": {"kva": 75, "secondary": "208Y/120", "impedance_percent": 3},
+    }
     boards = [board(f"p{at}", "t", device=each) for at, each in enumerate(devices)]
     loads = [load(f"x{at}", f"p{at}", rating="4 kVA", phases=3) for at in range(len(devices))]
     found = nodes_of(board("m"), unit, *boards, *loads, system="480Y/277")["t"]
@@ -150,8 +160,12 @@ def test_a_feeder_of_motors_is_reckoned_once():
 @pytest.mark.parametrize(("kw", "amps"), [(7.5, 14), (5.5, 11), (11, 21), (18.5, 34), (22, 40)])
 def test_metric_motors_under_the_nec_are_the_horsepower_they_are_sold_as(kw, amps):
     """Table 430.250 at 460 V: 7½ hp 11, 10 hp 14, 15 hp 21, 25 hp 34, 30 hp 40 A."""
-    node = nodes_of(board("m"), {**load("x", "m", rating=f"{kw} kW", phases=3)} | {"load": {
-        "kind": "motor", "rating": f"{kw} kW", "phases": 3}}, system="480Y/277")["x"]  # fmt: skip
+    node = nodes_of(
+        board("m"),
+        {**load("x", "m", rating=f"{kw} kW", phases=3)}
+        | {"load": {"kind": "motor", "rating": f"{kw} kW", "phases": 3}},
+        system="480Y/277",
+    )["x"]
     sheet = tools()["motor-branch"].run({"book": BOOK, "kw": kw, "volts": 460, "phases": 3})["result"]
     assert node["amps"]["L1"] == pytest.approx(amps) == sheet["flc_a"]
 
@@ -173,10 +187,25 @@ def test_a_small_transformer_has_one_device_on_sheet_and_path(kva):
     """Table 450.3(B): under 2 A 300 %, under 9 A 167 %, else 125 % and the next rating up; 240.6(A) between them."""
     amps = kva * 1000 / 480
     limit = amps * (3 if amps < 2 else 1.67 if amps < 9 else 1.25)
-    sheet = tools()["transformer"].run({"book": BOOK, "kva": kva, "phases": 1, "primary_v": 480, "secondary_v": 120,
-                                        "connection": "2-wire", "protection": "primary_only"})["result"]  # fmt: skip
-    unit = {"id": "t", "kind": "transformer", "parent": "m", "legs": ["L1", "L2"], "run": {"length": "10 ft"},
-            "transformer": {"kva": kva, "secondary": "120 1ph", "protection": "primary_only"}}  # fmt: skip
+    sheet = tools()["transformer"].run(
+        {
+            "book": BOOK,
+            "kva": kva,
+            "phases": 1,
+            "primary_v": 480,
+            "secondary_v": 120,
+            "connection": "2-wire",
+            "protection": "primary_only",
+        }
+    )["result"]
+    unit = {
+        "id": "t",
+        "kind": "transformer",
+        "parent": "m",
+        "legs": ["L1", "L2"],
+        "run": {"length": "10 ft"},
+        "transformer": {"kva": kva, "secondary": "120 1ph", "protection": "primary_only"},
+    }
     node = nodes_of(board("m"), unit, load("x", "t", rating=f"{kva * 500} VA"), system="480Y/277")["t"]
     assert node["device_a"] == sheet["primary_device_a"]
     assert amps <= sheet["primary_device_a"] <= sheet["primary_device_max_a"]
@@ -190,8 +219,15 @@ def test_the_common_line_of_an_open_delta_takes_root_three_in_a_fault():
     """|Vbc − Vab| / Z = √3 × 240 / (0.03 × 240² / 25,000); three such units let the same through."""
     fault = math.sqrt(3) * 25_000 / 0.03 / 240
     for units in (2, 3):
-        spec = {"kva": 25, "secondary": "240 3ph", "made_as": "bank", "units": units, "unit_primary_v": 480,
-                "unit_secondary_v": 240, "impedance_percent": 3}  # fmt: skip
+        spec = {
+            "kva": 25,
+            "secondary": "240 3ph",
+            "made_as": "bank",
+            "units": units,
+            "unit_primary_v": 480,
+            "unit_secondary_v": 240,
+            "impedance_percent": 3,
+        }
         spec |= {"connection": "Dd"} if units > 2 else {}
         unit = {"id": "t", "kind": "transformer", "parent": "m", "run": {"length": "0 ft"}, "transformer": spec}
         node = nodes_of(board("m"), unit, board("p", "t"), load("x", "p", rating="1 kVA", phases=3), system="480 3ph")[
@@ -208,8 +244,13 @@ def test_a_delta_is_held_by_the_winding_that_carries_the_most(three, single, ove
     """Two thirds of what stands across a winding, and its third of the rest: of 75 kVA each holds 25."""
     loads = [load("a", "p", rating=f"{three} kVA", phases=3)] if three else []
     loads += [load("b", "p", rating=f"{single} kVA", legs=["L1", "L3"])] if single else []
-    unit = {"id": "t", "kind": "transformer", "parent": "m", "run": {"length": "10 ft"},
-            "transformer": {"kva": 75, "secondary": secondary, "impedance_percent": 3}}  # fmt: skip
+    unit = {
+        "id": "t",
+        "kind": "transformer",
+        "parent": "m",
+        "run": {"length": "10 ft"},
+        "transformer": {"kva": 75, "secondary": secondary, "impedance_percent": 3},
+    }
     node = nodes_of(board("m"), unit, board("p", "t"), *loads, system="480 3ph")["t"]
     assert bool(said(node, "transformer.winding_overloaded")) == over
     assert (2 * single / 3 + three / 3 > 25) == over
@@ -227,9 +268,10 @@ def test_an_autotransformers_winding_is_held_against_its_own_amperes():
 # Services: NEC 230.71, 230.95
 
 
-@pytest.mark.parametrize(("amps", "system", "told"), [
-    (1_000, "480Y/277", True), (800, "480Y/277", False), (1_200, "208Y/120", False), (1_000, "480 3ph", False),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("amps", "system", "told"),
+    [(1_000, "480Y/277", True), (800, "480Y/277", False), (1_200, "208Y/120", False), (1_000, "480 3ph", False)],
+)
 def test_a_large_wye_service_has_ground_fault_protection(amps, system, told):
     """1,000 A and over, a solidly grounded wye of over 150 V to ground."""
     node = nodes_of(board("m", device=amps), load("x", "m", rating=f"{amps * 0.7} A", phases=3), system=system)["m"]
@@ -246,10 +288,16 @@ def test_six_disconnects_at_most_stand_on_one_supply(number):
 @pytest.mark.parametrize(("main", "stopped"), [(100, False), (300, False), (400, True)])
 def test_the_main_behind_a_transformer_is_its_device(main, stopped):
     """Of 75 kVA at 208 V: 208.2 A, 125 % and the next rating: 300 A; its conductors hold what the main lets through."""
-    unit = {"id": "t", "kind": "transformer", "parent": "m", "run": {"length": "20 ft"},
-            "transformer": {"kva": 75, "secondary": "208Y/120"}}  # fmt: skip
-    answer = nodes_of(board("m"), unit, board("p", "t", main_a=main), load("x", "p", rating="9 kVA", phases=3),
-                      system="480Y/277")  # fmt: skip
+    unit = {
+        "id": "t",
+        "kind": "transformer",
+        "parent": "m",
+        "run": {"length": "20 ft"},
+        "transformer": {"kva": 75, "secondary": "208Y/120"},
+    }
+    answer = nodes_of(
+        board("m"), unit, board("p", "t", main_a=main), load("x", "p", rating="9 kVA", phases=3), system="480Y/277"
+    )
     assert answer["p"]["device_a"] == main <= answer["p"]["ampacity_a"]
     assert any(each["severity"] == "stop" for each in said(answer["p"], "transformer.device")) == stopped
 
@@ -257,8 +305,13 @@ def test_the_main_behind_a_transformer_is_its_device(main, stopped):
 @pytest.mark.parametrize(("feeder", "trips"), [(100, False), (90, True), (60, True)])
 def test_switching_on_is_held_against_every_device_above(feeder, trips):
     """45 kVA at 480 V: 54.1 A, 18 times that is 974 A for an instant; a breaker stays in up to ten times itself."""
-    unit = {"id": "t", "kind": "transformer", "parent": "b", "run": {"length": "20 ft"},
-            "transformer": {"kva": 45, "secondary": "208Y/120", "inrush_multiple": 18}}  # fmt: skip
+    unit = {
+        "id": "t",
+        "kind": "transformer",
+        "parent": "b",
+        "run": {"length": "20 ft"},
+        "transformer": {"kva": 45, "secondary": "208Y/120", "inrush_multiple": 18},
+    }
     boards = [board("m", device=400), board("a", "m", device=feeder), board("b", "a", device=100)]
     node = nodes_of(*boards, unit, board("p", "t"), load("x", "p", rating="12 kVA", phases=3), system="480Y/277")["t"]
     assert 18 * 45_000 / math.sqrt(3) / 480 == pytest.approx(974.3, abs=0.1)
@@ -268,8 +321,13 @@ def test_switching_on_is_held_against_every_device_above(feeder, trips):
 def test_a_star_primary_of_a_star_secondary_has_its_neutral():
     """Yyn, 12 kVA from one line to neutral at 208Y/120: 12,000 / 277 = 43.3 A by the neutral of the primary."""
     for connection, brought in (("Yyn", True), ("Dyn", False)):
-        unit = {"id": "t", "kind": "transformer", "parent": "m", "run": {"length": "20 ft"},
-                "transformer": {"kva": 75, "secondary": "208Y/120", "connection": connection}}  # fmt: skip
+        unit = {
+            "id": "t",
+            "kind": "transformer",
+            "parent": "m",
+            "run": {"length": "20 ft"},
+            "transformer": {"kva": 75, "secondary": "208Y/120", "connection": connection},
+        }
         node = nodes_of(board("m"), unit, board("p", "t"), load("x", "p", rating="12 kVA"), system="480Y/277")["t"]
         assert bool(node["neutral"]) == brought
         assert node["neutral_a"] == pytest.approx(12_000 / 277 if brought else 0, abs=0.1)
@@ -296,10 +354,17 @@ def test_a_drop_sheet_looks_at_the_ampacity(amps, size, stopped):
     assert bool(said(tools()["voltage-drop"].run(asked), "drop.over_ampacity")) == stopped
 
 
-@pytest.mark.parametrize(("name", "kind", "article"), [
-    ("Fire pump 30 hp", "motor", "695"), ("Freight elevator", "motor", "620"), ("Generator 100 kW", "general", "445"),
-    ("Arc welder", "general", "630"), ("Fire pump room lights", "lighting", ""), ("Lifting table", "motor", ""),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("name", "kind", "article"),
+    [
+        ("Fire pump 30 hp", "motor", "695"),
+        ("Freight elevator", "motor", "620"),
+        ("Generator 100 kW", "general", "445"),
+        ("Arc welder", "general", "630"),
+        ("Fire pump room lights", "lighting", ""),
+        ("Lifting table", "motor", ""),
+    ],
+)
 def test_what_has_rules_of_its_own_says_that_they_are_not_covered(name, kind, article):
     node = {**load("x", "m", rating="10 kVA", phases=3), "name": name}
     node["load"]["kind"] = kind
@@ -353,8 +418,13 @@ def test_receptacles_of_an_office_are_held_against_its_area_wherever_they_stand(
     lighting = max(feet2 * 1.3, 100)  # Table 220.42(A) of 2023
     nodes = spread_over(levels, [(area, [lights]), ({}, [] if behind else [plugs])])
     if behind:
-        unit = {"id": "t", "kind": "transformer", "parent": "b1", "run": {},
-                "transformer": {"kva": 500, "secondary": "208Y/120", "connection": "Dyn"}}  # fmt: skip
+        unit = {
+            "id": "t",
+            "kind": "transformer",
+            "parent": "b1",
+            "run": {},
+            "transformer": {"kva": 500, "secondary": "208Y/120", "connection": "Dyn"},
+        }
         nodes += [unit, board("tb", "t"), {**plugs, "id": "tl", "parent": "tb"}]
     found = nodes_of(*nodes, system="208Y/120")
     expected = lighting + max(demand, feet2 * 1.0)

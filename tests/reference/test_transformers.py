@@ -44,9 +44,7 @@ def test_the_pottery_s_150_kva():
     assert found["secondary_conductor"] == {"size": "250", "material": "Cu", "sets": 2}
     assert found["secondary_rule"] == "240.21(C)(6)"
     assert (found["bonding_jumper"], found["supply_side_bonding_jumper"]) == ("1/0", "2")
-    assert found["electrode_conductors"] == {
-        "water_pipe": "1/0", "rod": "6", "concrete_encased": "4", "ring": "2",
-    }  # fmt: skip
+    assert found["electrode_conductors"] == {"water_pipe": "1/0", "rod": "6", "concrete_encased": "4", "ring": "2"}
     assert found["short_circuit_a"] == pytest.approx(found["secondary_a"] / 0.045)
     devices = {each["primary_device_a"]: each["conductor"]["size"] for each in found["choices"]}
     assert (devices[450], devices[400], devices[350], devices[200]) == ("600", "500", "350", "3/0")
@@ -95,9 +93,15 @@ def test_every_choice_complies_when_fed_back_and_the_secondary_is_never_rounded_
         if before and before["sets"] == each["conductor"]["sets"]:
             assert sizes.index(before["size"]) >= sizes.index(each["conductor"]["size"])
         before = each["conductor"]
-    run = tools()["run"].run({"amps": found["secondary_device_a"], "volts": secondary_v, "phases": 3,
-                              "size": found["secondary_conductor"]["size"],
-                              "sets": found["secondary_conductor"]["sets"]})["result"]  # fmt: skip
+    run = tools()["run"].run(
+        {
+            "amps": found["secondary_device_a"],
+            "volts": secondary_v,
+            "phases": 3,
+            "size": found["secondary_conductor"]["size"],
+            "sets": found["secondary_conductor"]["sets"],
+        }
+    )["result"]
     assert run["ampacity_a"] >= found["secondary_device_a"]
 
 
@@ -143,10 +147,17 @@ def test_volts_under_load_and_short_circuit_against_ngspice(percent, x_over_r, c
 
 @pytest.mark.parametrize(
     ("asked", "field"),
-    [({"kva": 0}, "kva"), ({}, "kva"), ({"kva": 75, "primary_v": 0}, "primary_v"), ({"kva": 75, "phases": 2}, "phases"),
-     ({"kva": 75, "connection": "2-wire"}, "connection"), ({"kva": 75, "primary_device_a": 400}, "primary_device_a"),
-     ({"load_kva": 9_000}, "load_kva"), ({"kva": 75, "taps": ["x"]}, "taps")],
-)  # fmt: skip
+    [
+        ({"kva": 0}, "kva"),
+        ({}, "kva"),
+        ({"kva": 75, "primary_v": 0}, "primary_v"),
+        ({"kva": 75, "phases": 2}, "phases"),
+        ({"kva": 75, "connection": "2-wire"}, "connection"),
+        ({"kva": 75, "primary_device_a": 400}, "primary_device_a"),
+        ({"load_kva": 9_000}, "load_kva"),
+        ({"kva": 75, "taps": ["x"]}, "taps"),
+    ],
+)
 def test_wrong_input_is_refused_at_its_field(asked, field):
     with pytest.raises(Refused) as refused:
         result(**asked)
@@ -175,10 +186,15 @@ def test_what_a_service_connects_to_earth(asked, grounded, jumper, electrodes):
 
 @pytest.mark.parametrize(
     ("asked", "field"),
-    [({"size": "2", "sets": 2}, "size"), ({"size": "11"}, "size"), ({}, "size"), ({"size": "250", "neutral_a": -1},
-     "neutral_a"), ({"size": "250", "sets": 3, "raceways": 2}, "raceways"), ({"size": "250", "electrodes": ["moon"]},
-     "electrodes")],
-)  # fmt: skip
+    [
+        ({"size": "2", "sets": 2}, "size"),
+        ({"size": "11"}, "size"),
+        ({}, "size"),
+        ({"size": "250", "neutral_a": -1}, "neutral_a"),
+        ({"size": "250", "sets": 3, "raceways": 2}, "raceways"),
+        ({"size": "250", "electrodes": ["moon"]}, "electrodes"),
+    ],
+)
 def test_wrong_earthing_is_refused_at_its_field(asked, field):
     with pytest.raises(Refused) as refused:
         tools()["earthing"].run(asked)

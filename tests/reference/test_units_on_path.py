@@ -26,33 +26,69 @@ LINES, PAIRS = ("L1", "L2", "L3"), (("L1", "L2"), ("L2", "L3"), ("L1", "L3"))
 BOOST = {"made_as": "buck-boost", "kva": "2", "impedance_percent": "4", "x_over_r": "2"}
 BANK = {"made_as": "bank", "kva": "15", "impedance_percent": "3", "x_over_r": "1.5"}
 CASES = {
-    "one boost": ("208Y/120", BOOST | {"secondary": "240 1ph", "unit_primary_v": "240", "unit_secondary_v": "32"},
-                  (240, 32), [("L1", "L2", "o1", "L1")], {"o2": "L2"}),
-    "two in open delta": ("208Y/120", BOOST | {"secondary": "240 3ph", "units": "2", "unit_primary_v": "240",
-                          "unit_secondary_v": "24"}, (240, 24), [("L1", "L2", "o1", "L1"), ("L3", "L2", "o3", "L3")],
-                          {"o2": "L2"}),
-    "three in star": ("208Y/120", BOOST | {"secondary": "208Y/120", "connection": "boost", "unit_primary_v": "120",
-                      "unit_secondary_v": "12"}, (120, 12),
-                      [(line, "0", f"o{at}", line) for at, line in enumerate(LINES, 1)], {"n": "0"}),
-    "delta to star": ("480 3ph", BANK | {"secondary": "208Y/120", "connection": "Dyn", "unit_primary_v": "480",
-                      "unit_secondary_v": "120"}, (480, 120),
-                      [("L1", "L2", "o1", "0"), ("L2", "L3", "o2", "0"), ("L3", "L1", "o3", "0")], {"n": "0"}),
-    "delta to delta": ("480 3ph", BANK | {"secondary": "240 3ph", "connection": "Dd", "unit_primary_v": "480",
-                       "unit_secondary_v": "240"}, (480, 240),
-                       [("L1", "L2", "o1", "o2"), ("L2", "L3", "o2", "o3"), ("L3", "L1", "o3", "o1")], {}),
-    "open delta": ("480 3ph", BANK | {"secondary": "240 3ph", "units": "2", "unit_primary_v": "480",
-                   "unit_secondary_v": "240"}, (480, 240),
-                   [("L1", "L2", "o1", "o2"), ("L2", "L3", "o2", "o3")], {}),
+    "one boost": (
+        "208Y/120",
+        BOOST | {"secondary": "240 1ph", "unit_primary_v": "240", "unit_secondary_v": "32"},
+        (240, 32),
+        [("L1", "L2", "o1", "L1")],
+        {"o2": "L2"},
+    ),
+    "two in open delta": (
+        "208Y/120",
+        BOOST | {"secondary": "240 3ph", "units": "2", "unit_primary_v": "240", "unit_secondary_v": "24"},
+        (240, 24),
+        [("L1", "L2", "o1", "L1"), ("L3", "L2", "o3", "L3")],
+        {"o2": "L2"},
+    ),
+    "three in star": (
+        "208Y/120",
+        BOOST | {"secondary": "208Y/120", "connection": "boost", "unit_primary_v": "120", "unit_secondary_v": "12"},
+        (120, 12),
+        [(line, "0", f"o{at}", line) for at, line in enumerate(LINES, 1)],
+        {"n": "0"},
+    ),
+    "delta to star": (
+        "480 3ph",
+        BANK | {"secondary": "208Y/120", "connection": "Dyn", "unit_primary_v": "480", "unit_secondary_v": "120"},
+        (480, 120),
+        [("L1", "L2", "o1", "0"), ("L2", "L3", "o2", "0"), ("L3", "L1", "o3", "0")],
+        {"n": "0"},
+    ),
+    "delta to delta": (
+        "480 3ph",
+        BANK | {"secondary": "240 3ph", "connection": "Dd", "unit_primary_v": "480", "unit_secondary_v": "240"},
+        (480, 240),
+        [("L1", "L2", "o1", "o2"), ("L2", "L3", "o2", "o3"), ("L3", "L1", "o3", "o1")],
+        {},
+    ),
+    "open delta": (
+        "480 3ph",
+        BANK | {"secondary": "240 3ph", "units": "2", "unit_primary_v": "480", "unit_secondary_v": "240"},
+        (480, 240),
+        [("L1", "L2", "o1", "o2"), ("L2", "L3", "o2", "o3")],
+        {},
+    ),
     # One unit's middle is brought out: half a winding each side of it.
-    "high leg": ("480 3ph", BANK | {"secondary": "240/120 high-leg", "unit_primary_v": "480",
-                 "unit_secondary_v": "240"}, (480, 240),
-                 [("L1", "L2", "o1", "o2"), ("L2", "L3", "o2", "o3"), ("L3", "L1", "o3", "0", 0.5),
-                  ("L3", "L1", "0", "o1", 0.5)], {"n": "0"}),
-    "open high leg": ("480 3ph", BANK | {"secondary": "240/120 high-leg", "units": "2", "unit_primary_v": "480",
-                      "unit_secondary_v": "240"}, (480, 240),
-                      [("L1", "L2", "o1", "o2"), ("L3", "L1", "o3", "0", 0.5), ("L3", "L1", "0", "o1", 0.5)],
-                      {"n": "0"}),
-}  # fmt: skip
+    "high leg": (
+        "480 3ph",
+        BANK | {"secondary": "240/120 high-leg", "unit_primary_v": "480", "unit_secondary_v": "240"},
+        (480, 240),
+        [
+            ("L1", "L2", "o1", "o2"),
+            ("L2", "L3", "o2", "o3"),
+            ("L3", "L1", "o3", "0", 0.5),
+            ("L3", "L1", "0", "o1", 0.5),
+        ],
+        {"n": "0"},
+    ),
+    "open high leg": (
+        "480 3ph",
+        BANK | {"secondary": "240/120 high-leg", "units": "2", "unit_primary_v": "480", "unit_secondary_v": "240"},
+        (480, 240),
+        [("L1", "L2", "o1", "o2"), ("L3", "L1", "o3", "0", 0.5), ("L3", "L1", "0", "o1", 0.5)],
+        {"n": "0"},
+    ),
+}
 
 
 def job_of(case, loads=()):
@@ -163,9 +199,12 @@ def test_loss_inside_is_the_simulator_s_along_each_voltage(case):
 
 # The coils of each bank in the order of its windings above.
 COILS = {
-    "delta to star": ("l1", "l2", "l3"), "delta to delta": ("l1", "l2", "l3"), "open delta": ("l1", "l2"),
-    "high leg": ("l1", "l2", "l3c", "l3a"), "open high leg": ("l2", "l1c", "l1a"),
-}  # fmt: skip
+    "delta to star": ("l1", "l2", "l3"),
+    "delta to delta": ("l1", "l2", "l3"),
+    "open delta": ("l1", "l2"),
+    "high leg": ("l1", "l2", "l3c", "l3a"),
+    "open high leg": ("l2", "l1c", "l1a"),
+}
 
 
 @pytest.mark.parametrize("case", COILS)
@@ -175,10 +214,18 @@ def test_every_coil_s_current_and_the_bolted_fault_of_random_banks(case, data, k
     entries = {"kva": str(kva), "impedance_percent": f"{z_percent:.4f}", "x_over_r": f"{ratio:.4f}"}
     supply, entered = CASES[case][:2]
     system = SYSTEMS[entered["secondary"]]
-    read = read_document({"format": "voltaje-job", "version": 1, "name": "B", "book": "NEC 2023", "nodes": [
-        {"id": "src", "kind": "source", "system": supply},
-        {"id": "t", "kind": "transformer", "parent": "src", "transformer": entered | entries},
-    ]})  # fmt: skip
+    read = read_document(
+        {
+            "format": "voltaje-job",
+            "version": 1,
+            "name": "B",
+            "book": "NEC 2023",
+            "nodes": [
+                {"id": "src", "kind": "source", "system": supply},
+                {"id": "t", "kind": "transformer", "parent": "src", "transformer": entered | entries},
+            ],
+        }
+    )
     made = made_of(read.nodes[1].transformer, SYSTEMS[supply], LINES)
     loads = data.draw(some_loads(case))
     drawn = total([leg_currents(Placed(kva * 1000, 1.0, legs), system) for kva, legs in loads], system)
@@ -223,9 +270,12 @@ def test_an_autotransformer_s_windings_carry_one_less_low_over_high(systems, kva
         {"id": "t", "kind": "transformer", "parent": "src", "transformer": entered},
         {"id": "b", "kind": "board", "parent": "t"},
         {"id": "n", "kind": "load", "parent": "b", "load": {"rating": "5 kVA", "phases": 3}},
-    ]  # fmt: skip
-    made = solve(read_document({"format": "voltaje-job", "version": 1, "name": "A", "book": "NEC 2023",
-                                "nodes": nodes})).nodes["t"].unit.made  # fmt: skip
+    ]
+    made = (
+        solve(read_document({"format": "voltaje-job", "version": 1, "name": "A", "book": "NEC 2023", "nodes": nodes}))
+        .nodes["t"]
+        .unit.made
+    )
     low, high = sorted(SYSTEMS[each].line_to_line_v for each in systems)
     assert made.plate.kva == pytest.approx(kva, rel=1e-6)
     assert made.units * made.unit_kva / kva == pytest.approx(1 - low / high, rel=1e-6)
@@ -243,11 +293,14 @@ def test_a_fault_behind_it_is_by_its_own_small_impedance():
     assert board.fault_a == pytest.approx(max(240, to_ground) / ohms, rel=1e-6)
 
 
-@pytest.mark.parametrize(("entered", "field"), [
-    (BOOST | {"secondary": "240 1ph"}, "unit_primary_v"),
-    (BOOST | {"secondary": "120/240 1ph 3w", "unit_primary_v": "240", "unit_secondary_v": "32"}, "secondary"),
-    (BANK | {"secondary": "240 1ph", "unit_primary_v": "240", "unit_secondary_v": "32"}, "made_as"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("entered", "field"),
+    [
+        (BOOST | {"secondary": "240 1ph"}, "unit_primary_v"),
+        (BOOST | {"secondary": "120/240 1ph 3w", "unit_primary_v": "240", "unit_secondary_v": "32"}, "secondary"),
+        (BANK | {"secondary": "240 1ph", "unit_primary_v": "240", "unit_secondary_v": "32"}, "made_as"),
+    ],
+)
 def test_units_that_cannot_stand_so_are_said_at_their_field(entered, field):
     nodes = [
         {"id": "src", "kind": "source", "system": "208Y/120"},
@@ -263,8 +316,10 @@ def test_a_tap_moves_the_volts_and_not_what_its_winding_bears():
     findings = {}
     for tap in ("0", "5", "-5"):
         entered = CASES["delta to star"][1] | {"tap": tap, "unit_primary_v": "457"}
-        nodes = [{"id": "src", "kind": "source", "system": "480 3ph"},
-                 {"id": "t", "kind": "transformer", "parent": "src", "transformer": entered}]  # fmt: skip
+        nodes = [
+            {"id": "src", "kind": "source", "system": "480 3ph"},
+            {"id": "t", "kind": "transformer", "parent": "src", "transformer": entered},
+        ]
         document = {"format": "voltaje-job", "version": 1, "name": "U", "book": "NEC 2023", "nodes": nodes}
         solved = solve(read_document(document)).nodes["t"]
         made, part = solved.unit.made, 1 + float(tap) / 100
@@ -275,12 +330,20 @@ def test_a_tap_moves_the_volts_and_not_what_its_winding_bears():
 
 
 ENTERED = st.fixed_dictionaries(
-    {"kva": st.sampled_from(["0.05", "1.5", "300"]), "secondary": st.sampled_from(list(SYSTEMS)),
-     "made_as": st.sampled_from(["bank", "autotransformer", "buck-boost"])},
-    optional={"unit_primary_v": st.sampled_from(["120", "277", "480"]), "units": st.sampled_from(["2", "3"]),
-              "unit_secondary_v": st.sampled_from(["12", "32", "240"]), "impedance_percent": st.just("4"),
-              "connection": st.sampled_from(["Yy", "Yd", "buck", "junk"]), "tap": st.sampled_from(["5", "-5"])},
-)  # fmt: skip
+    {
+        "kva": st.sampled_from(["0.05", "1.5", "300"]),
+        "secondary": st.sampled_from(list(SYSTEMS)),
+        "made_as": st.sampled_from(["bank", "autotransformer", "buck-boost"]),
+    },
+    optional={
+        "unit_primary_v": st.sampled_from(["120", "277", "480"]),
+        "units": st.sampled_from(["2", "3"]),
+        "unit_secondary_v": st.sampled_from(["12", "32", "240"]),
+        "impedance_percent": st.just("4"),
+        "connection": st.sampled_from(["Yy", "Yd", "buck", "junk"]),
+        "tap": st.sampled_from(["5", "-5"]),
+    },
+)
 
 
 @settings(max_examples=80, deadline=None)

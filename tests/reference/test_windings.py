@@ -17,9 +17,18 @@ from voltaje.physics.windings import Burden, Coil, Contradiction, three_phase, w
 from voltaje.tools.registry import tools
 
 few = settings(max_examples=20, deadline=None)
-GROUPS = [f"{high}{low}{hour}" for high, low, hours in (
-    ("Y", "y", range(0, 12, 2)), ("D", "d", range(0, 12, 2)), ("D", "y", range(1, 12, 2)), ("Y", "d", range(1, 12, 2)),
-    ("D", "z", range(0, 12, 2)), ("Y", "z", range(1, 12, 2))) for hour in hours]  # fmt: skip
+GROUPS = [
+    f"{high}{low}{hour}"
+    for high, low, hours in (
+        ("Y", "y", range(0, 12, 2)),
+        ("D", "d", range(0, 12, 2)),
+        ("D", "y", range(1, 12, 2)),
+        ("Y", "d", range(1, 12, 2)),
+        ("D", "z", range(0, 12, 2)),
+        ("Y", "z", range(1, 12, 2)),
+    )
+    for hour in hours
+]
 
 
 def fed(windings, volts=480.0):
@@ -104,8 +113,11 @@ def test_a_reversed_coil_leaves_a_delta_open_by_twice_its_volts():
 
 def test_a_load_s_current_comes_back_by_ampere_turns():
     """10 A from a to n of a 480 Δ – 208Y/120 bank: 10 × 120 / 480 = 2.5 A in two lines of the primary."""
-    found = wound(*named("Dy11", 480, 120 * math.sqrt(3)), dict(zip(HIGH, three_phase(480), strict=True)),
-                  [Burden("a", "n", 10 + 0j)])  # fmt: skip
+    found = wound(
+        *named("Dy11", 480, 120 * math.sqrt(3)),
+        dict(zip(HIGH, three_phase(480), strict=True)),
+        [Burden("a", "n", 10 + 0j)],
+    )
     assert sorted(abs(amps) for amps in found.fed.values()) == pytest.approx([0, 2.5, 2.5], abs=1e-9)
 
 
@@ -192,7 +204,8 @@ def test_a_terminal_fed_from_the_middle_of_two_coils():
 @pytest.mark.parametrize(
     ("tool", "asked", "field"),
     [
-        ("vector-group", {"group": "Yy1"}, "group"), ("vector-group", {}, "group"),
+        ("vector-group", {"group": "Yy1"}, "group"),
+        ("vector-group", {}, "group"),
         ("vector-group", {"group": "Dyn11", "ask": [["a", "z"]]}, "ask"),
         ("vector-group", {"group": "Dyn11", "lines": {"low": ["a", "b", "x"]}}, "lines"),
         ("vector-group", {"group": "Dyn11", "joints": [["A2", "A"]]}, "joints"),
@@ -202,7 +215,7 @@ def test_a_terminal_fed_from_the_middle_of_two_coils():
         ("autotransformer", {"kind": "tapped", "from_v": 208}, "to_tap"),
         ("autotransformer", {"kind": "wye", "from_v": 208}, "to_v"),
     ],
-)  # fmt: skip
+)
 def test_wrong_input_is_said_at_its_field(tool, asked, field):
     with pytest.raises(ValueError, match=f"^{field}") as refused:
         tools()[tool].run(asked)
@@ -244,8 +257,10 @@ def test_three_phase_boosts():
 
 
 def test_a_unit_for_60_hz_bears_five_sixths_of_its_volts_at_50():
-    assert all(each["primary_v"] * 5 / 6 * 1.05 >= 215 for each in
-               [boost(line_v=215, load_v=230, load="5 kVA", frequency=50, book="BS 7671")])  # fmt: skip
+    assert all(
+        each["primary_v"] * 5 / 6 * 1.05 >= 215
+        for each in [boost(line_v=215, load_v=230, load="5 kVA", frequency=50, book="BS 7671")]
+    )
     assert boost(line_v=215, load_v=230, load="5 kVA", frequency=60, book="BS 7671")["primary_v"] == 240
 
 
@@ -278,10 +293,13 @@ def test_a_ring_that_does_not_close_drives_its_volts_through_its_impedance():
     ohms = 0.3 + 1.1j
     windings = named("Dd0", 480, 240)
     coils = [
-        coil._replace(ohms=ohms, start=coil.end, end=coil.start) if coil.id == "l2"
-        else coil._replace(ohms=ohms) if coil.id.startswith("l") else coil
+        coil._replace(ohms=ohms, start=coil.end, end=coil.start)
+        if coil.id == "l2"
+        else coil._replace(ohms=ohms)
+        if coil.id.startswith("l")
+        else coil
         for coil in windings.coils
-    ]  # fmt: skip
+    ]
     found = wound(coils, windings.joints, dict(zip(HIGH, three_phase(480), strict=True)))
     assert abs(found.amps["l1"]) == pytest.approx(2 * 240 / abs(3 * ohms))
     with pytest.raises(Contradiction, match="480 V stand between"):
@@ -292,12 +310,25 @@ PAIRS = [("Dyn11", "Dyn11"), ("Dyn11", "Yz11"), ("Yy0", "Dd0"), ("Yd5", "Dyn5"),
 
 
 @few
-@given(st.sampled_from(PAIRS), st.floats(50, 500), st.floats(50, 500), st.floats(2, 8), st.floats(2, 8),
-       st.floats(195, 221))  # fmt: skip
+@given(
+    st.sampled_from(PAIRS),
+    st.floats(50, 500),
+    st.floats(50, 500),
+    st.floats(2, 8),
+    st.floats(2, 8),
+    st.floats(195, 221),
+)
 def test_two_side_by_side_by_plain_arithmetic(groups, kva, other_kva, z, other_z, low_v):
     """Volts apart over the two impedances in a row; a load shared as kVA over per cent (handbooks)."""
-    asked = {"group": groups[0], "beside": groups[1], "kva": kva, "beside_kva": other_kva, "beside_low_v": low_v,
-             "impedance_percent": z, "beside_impedance_percent": other_z}  # fmt: skip
+    asked = {
+        "group": groups[0],
+        "beside": groups[1],
+        "kva": kva,
+        "beside_kva": other_kva,
+        "beside_low_v": low_v,
+        "impedance_percent": z,
+        "beside_impedance_percent": other_z,
+    }
     pair = tools()["vector-group"].run(asked)["result"]["parallel"]
     first, second = (int(re.search(r"\d+", each)[0]) for each in groups)
     apart = abs(208 - cmath.rect(low_v, math.radians(-30 * (second - first)))) / math.sqrt(3)
@@ -333,11 +364,16 @@ def test_an_open_delta_of_coils_of_one_s_own_is_named():
     assert result["voltages"][0]["volts"] == pytest.approx(240)
 
 
-@pytest.mark.parametrize(("asked", "field"), [
-    ({"group": "Dyn11", "turned": "zz"}, "turned"), ({"group": "Dyn11", "beside": "Dy2"}, "beside"),
-    ({"group": "Dyn11", "joints": "A-B-C"}, "joints"), ({"group": "Dyn11", "sources": "A 277"}, "sources"),
-    ({"group": "Dyn11", "beside": "Dyn11", "kva": -1}, "kva"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("asked", "field"),
+    [
+        ({"group": "Dyn11", "turned": "zz"}, "turned"),
+        ({"group": "Dyn11", "beside": "Dy2"}, "beside"),
+        ({"group": "Dyn11", "joints": "A-B-C"}, "joints"),
+        ({"group": "Dyn11", "sources": "A 277"}, "sources"),
+        ({"group": "Dyn11", "beside": "Dyn11", "kva": -1}, "kva"),
+    ],
+)
 def test_what_is_entered_wrong_is_said_at_its_field(asked, field):
     with pytest.raises(InputError) as refused:
         tools()["vector-group"].run(asked)

@@ -22,12 +22,34 @@ PAGES = [*HOUSE_PAGES, *BENCH_PAGES]
 CHANGES = [*HOUSE_CHANGES, *BENCH_CHANGES, "delete-job", "restore-job"]
 # Everything that any of the changes could ask for.
 ASKED = {
-    "path": "job/name", "value": "x", "version": 0, "kind": "dryer", "load": "5 kW", "line": "kiln 20 A", "at": "house",
-    "act": "remove", "key": "house", "finding": "x", "reason": "x", "text": "name,rating\nKiln,20 A", "take": "1",
-    "form": "job", "name": "x", "book": "NEC 2023", "terminals": "75", "supply": "public", "region": "US",
-    "degrees": "C", "system-src": "480Y/277", "username": "ben", "role": "editor", "device": "20", "size": "12",
-    "sets": "1", "material": "Cu",
-}  # fmt: skip
+    "path": "job/name",
+    "value": "x",
+    "version": 0,
+    "kind": "dryer",
+    "load": "5 kW",
+    "line": "kiln 20 A",
+    "at": "house",
+    "act": "remove",
+    "key": "house",
+    "finding": "x",
+    "reason": "x",
+    "text": "name,rating\nKiln,20 A",
+    "take": "1",
+    "form": "job",
+    "name": "x",
+    "book": "NEC 2023",
+    "terminals": "75",
+    "supply": "public",
+    "region": "US",
+    "degrees": "C",
+    "system-src": "480Y/277",
+    "username": "ben",
+    "role": "editor",
+    "device": "20",
+    "size": "12",
+    "sets": "1",
+    "material": "Cu",
+}
 
 
 def at(name, job):

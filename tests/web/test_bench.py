@@ -59,9 +59,7 @@ def test_the_number_of_queries_does_not_grow_with_the_job(page, pottery, ann):
     small = keeping.create(ann, sample_document("marrow-creek"))
     counts = []
     for job, place in ((small, "house/run/length"), (pottery, "k2/run/length")):
-        with CaptureQueriesContext(
-            connection,
-        ) as queries:
+        with CaptureQueriesContext(connection) as queries:
             set_to(page, job, place, "44 ft", at=place.split("/")[0])
         counts.append(len(queries))
     assert counts[0] == counts[1]
@@ -312,12 +310,7 @@ def test_ways_to_begin(page):
     assert page.post(reverse("from-file"), {"file": whole}).status_code == 302
     assert set(Job.objects.values_list("name", flat=True)) == {"Barn", "Slipway Boatyard", "Cinder Lane Pottery"}
     broken = {**sample("cinder-lane"), "colour": 1}
-    for body, said in (
-        (json.dumps(broken), "colour"),
-        ("x", "is not JSON"),
-        ("[1]", "unknown book"),
-        ("", "empty"),
-    ):
+    for body, said in ((json.dumps(broken), "colour"), ("x", "is not JSON"), ("[1]", "unknown book"), ("", "empty")):
         answer = page.post(reverse("from-file"), {"file": SimpleUploadedFile("job.json", body.encode())})
         assert said in answer.content.decode()
     page.post(reverse("duplicate-job", args=[Job.objects.get(name="Barn").pk]))
@@ -326,12 +319,44 @@ def test_ways_to_begin(page):
 
 KEYS = st.sampled_from(["wh1", "main", "src", "jn", "hoist", "nobody", "", "wh1/x"])
 PLACES = st.sampled_from(
-    ["name", "system", "legs", "diversity", "dwellings", "area/floor_area", "area/occupancy", "transformer/kva",
-     "transformer/secondary", "load/rating", "load/kind", "load/count", "load/phases", "load/poles", "load/legs",
-     "load/way", "load/volts", "load/continuous", "load/group", "run/length", "run/method", "run/insulation",
-     "run/ambient_c", "run/bundled", "run/terminal_c", "run/pins/size", "run/pins/device_a", "run/pins/sets",
-     "run/pins/demand_va", "run/pins/length", "kind", "parent", "position", "id", "load"]
-)  # fmt: skip
+    [
+        "name",
+        "system",
+        "legs",
+        "diversity",
+        "dwellings",
+        "area/floor_area",
+        "area/occupancy",
+        "transformer/kva",
+        "transformer/secondary",
+        "load/rating",
+        "load/kind",
+        "load/count",
+        "load/phases",
+        "load/poles",
+        "load/legs",
+        "load/way",
+        "load/volts",
+        "load/continuous",
+        "load/group",
+        "run/length",
+        "run/method",
+        "run/insulation",
+        "run/ambient_c",
+        "run/bundled",
+        "run/terminal_c",
+        "run/pins/size",
+        "run/pins/device_a",
+        "run/pins/sets",
+        "run/pins/demand_va",
+        "run/pins/length",
+        "kind",
+        "parent",
+        "position",
+        "id",
+        "load",
+    ]
+)
 ODD = st.one_of(
     st.text(max_size=30),
     st.sampled_from(
@@ -363,11 +388,7 @@ def test_nothing_hostile_breaks_the_workbench(page, boat, asked, key, place, val
 
 
 @pytest.mark.parametrize(
-    ("change", "says"),
-    [
-        ({"system-src": "240 1ph"}, "Transformer 150 kVA"),
-        ({"ambient": "far"}, "ambient"),
-    ],
+    ("change", "says"), [({"system-src": "240 1ph"}, "Transformer 150 kVA"), ({"ambient": "far"}, "ambient")]
 )
 def test_what_settings_would_break_is_named_as_the_screen_names_it(page, pottery, change, says):
     address = reverse("settings", args=[pottery.pk])

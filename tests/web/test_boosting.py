@@ -22,9 +22,13 @@ def test_the_cold_kiln_gets_its_boost_and_heats_as_it_should(page, pottery):
     assert nodes[unit]["parent"] == "mdp" and nodes["k3"]["parent"] == unit
     assert nodes[unit]["run"] == before["nodes"]["k3"]["run"] and not nodes["k3"].get("run")
     assert nodes[unit]["transformer"] == {
-        "made_as": "buck-boost", "connection": "boost", "kva": "1.5", "secondary": "240 1ph",
-        "unit_primary_v": "240", "unit_secondary_v": "32",
-    }  # fmt: skip
+        "made_as": "buck-boost",
+        "connection": "boost",
+        "kva": "1.5",
+        "secondary": "240 1ph",
+        "unit_primary_v": "240",
+        "unit_secondary_v": "32",
+    }
     found = solved(pottery)
     assert found["k3"].findings == []
     # 208 V lifted by 32/240; before what conductors and the transformer above lose.

@@ -21,18 +21,32 @@ from web.words.met import Met
 
 # The largest of what a person may type anywhere, and the first that is too large.
 EDGES = {
-    "count": "9" * MOST_DIGITS, "nines": "9" * 5_000, "none": "²", "longest": "x" * MOST_LINE,
-    "line": "999999999 loads 1 kW", "circuits": "9" * 150 + " circuits of 10 sockets 180 VA",
+    "count": "9" * MOST_DIGITS,
+    "nines": "9" * 5_000,
+    "none": "²",
+    "longest": "x" * MOST_LINE,
+    "line": "999999999 loads 1 kW",
+    "circuits": "9" * 150 + " circuits of 10 sockets 180 VA",
     "over-power": "100000000 kW",
-}  # fmt: skip
+}
 ADDRESSES = [each for each in named_addresses() if each[0] != "sign-out"]
 
 
 @pytest.mark.parametrize("edge", EDGES)
 def test_no_address_costs_more_than_seconds(page, pottery, edge):
     fields = dict.fromkeys(field_names(), EDGES[edge])
-    more = {"at": "mdp", "lens": "legs", "version": "0", "path": "nodes/k2/load/rating", "most": EDGES[edge],
-            "kept": EDGES[edge], "form": "load", "act": "duplicate", "key": "k2", "book": "NEC 2023"}  # fmt: skip
+    more = {
+        "at": "mdp",
+        "lens": "legs",
+        "version": "0",
+        "path": "nodes/k2/load/rating",
+        "most": EDGES[edge],
+        "kept": EDGES[edge],
+        "form": "load",
+        "act": "duplicate",
+        "key": "k2",
+        "book": "NEC 2023",
+    }
     page.raise_request_exception = False
     for name, parts in ADDRESSES:
         address = reverse(name, args=list(parts_for(parts, pottery, "k2").values()))
@@ -93,8 +107,9 @@ def test_a_file_of_too_many_values_is_refused_at_once(page, text):
 
 def large(user, name="Large", circuits=300):
     raw = job_of(circuits)
-    nodes = [{**node, "name": node["id"], **({"parent": "b0"} if node["kind"] == "load" else {})}
-             for node in raw["nodes"]]  # fmt: skip
+    nodes = [
+        {**node, "name": node["id"], **({"parent": "b0"} if node["kind"] == "load" else {})} for node in raw["nodes"]
+    ]
     return keeping.create(user, from_open({**raw, "nodes": nodes, "name": name}))
 
 

@@ -150,9 +150,14 @@ class Editors(RuleBasedStateMachine):
         self.post(who, "edit", age, once, path=f"nodes/{key}/{place}", value=value, at=key)
 
     @rule(
-        who=PERSON, at=st.lists(PLACE, min_size=1, max_size=5), act=st.sampled_from(WITH_OTHERS), to=PLACE,
-        more=st.sampled_from([{}, {"times": "2"}, {"times": "51"}, {"sure": "1"}]), age=AGE, once=ONCE,
-    )  # fmt: skip
+        who=PERSON,
+        at=st.lists(PLACE, min_size=1, max_size=5),
+        act=st.sampled_from(WITH_OTHERS),
+        to=PLACE,
+        more=st.sampled_from([{}, {"times": "2"}, {"times": "51"}, {"sure": "1"}]),
+        age=AGE,
+        once=ONCE,
+    )
     def act_on_several(self, who, at, act, to, more, age, once):
         """Do something to several nodes at once."""
         many = len(self.document()["nodes"]) > 60 and act in ("duplicate", "copy")
@@ -162,9 +167,11 @@ class Editors(RuleBasedStateMachine):
             self.post(who, "act", age, once, act=act, key=self.key(at[0]), keys=keys, to=self.key(to), **more)
 
     @rule(
-        who=PERSON, cells=st.lists(st.tuples(PLACE, st.sampled_from(PLACES), st.sampled_from(VALUES)), max_size=4),
-        age=AGE, once=ONCE,
-    )  # fmt: skip
+        who=PERSON,
+        cells=st.lists(st.tuples(PLACE, st.sampled_from(PLACES), st.sampled_from(VALUES)), max_size=4),
+        age=AGE,
+        once=ONCE,
+    )
     def type_many(self, who, cells, age, once):
         """Set many fields at once."""
         wanted = [[f"nodes/{self.key(at)}/{place}", value] for at, place, value in cells]

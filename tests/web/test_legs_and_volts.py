@@ -98,12 +98,15 @@ def test_houses_along_a_three_phase_supply(page, ann):
 @pytest.mark.parametrize(
     "asked",
     [
-        {"act": "even-out", "key": "mdp", "moves": "l1:L9"}, {"act": "even-out", "key": "mdp", "moves": "l1:L1-L2"},
-        {"act": "even-out", "key": "mdp", "moves": "nobody:L1"}, {"act": "even-out", "key": "mdp", "moves": ""},
-        {"act": "leg-to", "key": "l1", "to": "L1-L1"}, {"act": "leg-to", "key": "k1", "to": "L1"},
+        {"act": "even-out", "key": "mdp", "moves": "l1:L9"},
+        {"act": "even-out", "key": "mdp", "moves": "l1:L1-L2"},
+        {"act": "even-out", "key": "mdp", "moves": "nobody:L1"},
+        {"act": "even-out", "key": "mdp", "moves": ""},
+        {"act": "leg-to", "key": "l1", "to": "L1-L1"},
+        {"act": "leg-to", "key": "k1", "to": "L1"},
         {"act": "leg-to", "key": "src", "to": "L1"},
     ],
-)  # fmt: skip
+)
 def test_legs_that_are_none_change_nothing(page, pottery, asked):
     before = document(pottery)
     shown = post(page, "act", pottery, **asked)
@@ -124,8 +127,11 @@ def test_least_metal_keeps_every_limit_and_is_taken_back_at_once(page, pottery):
     assert "No standard sizes use less: proven." in shown
     found = re.findall(r'data-swap value="(\w+)" data-size="([^"]+)"', re.sub(r"\s+", " ", shown))
     assert ("l6", "12") in found
-    wanted = [[f"nodes/{key}/run/pins/{place}", value] for key, size in found
-              for place, value in (("size", size), ("reason", "least metal"))]  # fmt: skip
+    wanted = [
+        [f"nodes/{key}/run/pins/{place}", value]
+        for key, size in found
+        for place, value in (("size", size), ("reason", "least metal"))
+    ]
     post(page, "cells", pottery, cells=json.dumps(wanted))
     solution = solve(solve_job(document(pottery)).job)
     said = {finding.code for node in solution.nodes.values() for finding in node.findings}

@@ -145,8 +145,7 @@ def test_a_visitors_sign_out_holds(visitor):
 
 
 @pytest.mark.parametrize(
-    ("roles", "heir"),
-    [({"ann": Role.VIEWER, "ben": Role.EDITOR}, "ben"), ({"ann": Role.VIEWER}, "ann"), ({}, None)],
+    ("roles", "heir"), [({"ann": Role.VIEWER, "ben": Role.EDITOR}, "ben"), ({"ann": Role.VIEWER}, "ann"), ({}, None)]
 )
 def test_a_visitors_expiry_takes_only_what_is_theirs_alone(visitor, ann, ben, roles, heir):
     for name, role in roles.items():
@@ -290,9 +289,12 @@ def test_what_an_ended_worker_left_is_read_by_the_next_and_made_once(ann, settin
     settings.TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
     found = Reading.objects.create(user=ann, name="site.json", text=json.dumps(sample("cinder-lane")))
     DBTaskResult.objects.create(
-        status="RUNNING", task_path=reading.read_in_background.module_path, run_after=timezone.now(),
-        args_kwargs={"args": [str(found.pk)], "kwargs": {}}, backend_name="default",
-    )  # fmt: skip
+        status="RUNNING",
+        task_path=reading.read_in_background.module_path,
+        run_after=timezone.now(),
+        args_kwargs={"args": [str(found.pk)], "kwargs": {}},
+        backend_name="default",
+    )
     reading.resume()
     assert sorted(DBTaskResult.objects.values_list("status", flat=True)) == ["FAILED", "READY"]
     reading.resume()  # twice puts nothing in twice
@@ -329,9 +331,13 @@ def test_rows_of_trade_are_taken_away(ann, client):
     Session.objects.update(expire_date=now - timedelta(days=1))
     Tally.objects.create(key="wrong passwords: 10.0.0.1", since=now - timedelta(days=2))
     DBTaskResult.objects.create(
-        status="SUCCESSFUL", task_path="x", run_after=now, args_kwargs={}, backend_name="default",
+        status="SUCCESSFUL",
+        task_path="x",
+        run_after=now,
+        args_kwargs={},
+        backend_name="default",
         finished_at=now - timedelta(days=2),
-    )  # fmt: skip
+    )
     tidy(now)
     assert not any(model.objects.exists() for model in (Session, Tally, DBTaskResult))
 

@@ -35,9 +35,15 @@ def example(name, family):
 
 @pytest.mark.parametrize(
     ("words", "name"),
-    [("hp", "motor-branch"), ("430.52", "motor-branch"), ("kva", "full-load-amps"), ("house", "dwelling"),
-     ("drop", "run"), ("430.24", "motor-feeder")],
-)  # fmt: skip
+    [
+        ("hp", "motor-branch"),
+        ("430.52", "motor-branch"),
+        ("kva", "full-load-amps"),
+        ("house", "dwelling"),
+        ("drop", "run"),
+        ("430.24", "motor-feeder"),
+    ],
+)
 def test_a_tool_is_found_by_question_synonym_and_clause(client, db, words, name):
     page = client.get(reverse("quick"), {"words": words}).content.decode()
     assert reverse("quick-sheet", args=[name]) in page
@@ -156,9 +162,29 @@ def test_a_job_of_someone_else_takes_nothing(client, ann, ben):
 
 WORDS = st.text(max_size=24) | st.sampled_from(["7½ hp", "-5", "1e400", "90 kV", "NEC 2017", "é", "\x00", "['", "5,5"])
 PLACES = st.sampled_from(
-    ["book", "hp", "kw", "volts", "phases", "amps", "kva", "length", "motors[0].hp", "motors[3].volts", "motors",
-     "terminal_c", "appliances[0].load", "dryers", "floor_area", "a.b", "[0]", "motors[999].hp", "_drop", "_add"]
-)  # fmt: skip
+    [
+        "book",
+        "hp",
+        "kw",
+        "volts",
+        "phases",
+        "amps",
+        "kva",
+        "length",
+        "motors[0].hp",
+        "motors[3].volts",
+        "motors",
+        "terminal_c",
+        "appliances[0].load",
+        "dryers",
+        "floor_area",
+        "a.b",
+        "[0]",
+        "motors[999].hp",
+        "_drop",
+        "_add",
+    ]
+)
 
 
 @pytest.mark.parametrize("name", list(tools()))
@@ -169,11 +195,20 @@ def test_whatever_is_asked_is_answered_or_refused_at_a_field(name, asked):
     assert view.answered or view.blank or view.form.general or any(each.error for each in view.form.all())
 
 
-@pytest.mark.parametrize(("words", "name"), [
-    ("7½ hp", "motor-branch"), ("7.5 hp", "motor-branch"), ("fuse", "run"), ("MCB", "run"), ("240.4(B)", "run"),
-    ("turns", "autotransformer"), ("step up", "buck-boost"), ("grounding electrode", "earthing"),
-    ("450.3", "transformer"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("words", "name"),
+    [
+        ("7½ hp", "motor-branch"),
+        ("7.5 hp", "motor-branch"),
+        ("fuse", "run"),
+        ("MCB", "run"),
+        ("240.4(B)", "run"),
+        ("turns", "autotransformer"),
+        ("step up", "buck-boost"),
+        ("grounding electrode", "earthing"),
+        ("450.3", "transformer"),
+    ],
+)
 def test_a_sheet_is_found_by_what_people_call_it(words, name):
     assert name in [tool.name for shelf in find(words) for tool in shelf.tools]
 

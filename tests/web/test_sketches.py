@@ -49,8 +49,14 @@ def answers(name, family):
 
 
 def facts_of(answered):
-    facts = {"r": answered.result, "w": trade(answered.book.terms.family), "book": answered.book, "length": "",
-             "volts": "", **answered.facts()}  # fmt: skip
+    facts = {
+        "r": answered.result,
+        "w": trade(answered.book.terms.family),
+        "book": answered.book,
+        "length": "",
+        "volts": "",
+        **answered.facts(),
+    }
     if "phasors" in facts:
         facts["curves"] = waves_of(facts)
     return facts
@@ -75,8 +81,11 @@ def shapes_of(drawing):
 
 
 def boxes(drawing):
-    return [(shape.text, box_of(shape.text, shape.look, shape.x, shape.y, shape.anchor))
-            for shape in shapes_of(drawing) if shape.text]  # fmt: skip
+    return [
+        (shape.text, box_of(shape.text, shape.look, shape.x, shape.y, shape.anchor))
+        for shape in shapes_of(drawing)
+        if shape.text
+    ]
 
 
 def segments(shape):
@@ -110,8 +119,12 @@ def on_one_another(drawing):
 @pytest.mark.parametrize(("name", "family"), cases())
 def test_no_word_lies_on_anything(name, family, language):
     with translation.override(language):
-        wrong = [(sketch, told, raw) for raw, answered in answers(name, family)
-                 for sketch, drawing in drawn(name, answered) for told in on_one_another(drawing)]  # fmt: skip
+        wrong = [
+            (sketch, told, raw)
+            for raw, answered in answers(name, family)
+            for sketch, drawing in drawn(name, answered)
+            for told in on_one_another(drawing)
+        ]
     assert not wrong
 
 

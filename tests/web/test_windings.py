@@ -51,14 +51,26 @@ def test_a_kiln_that_runs_cold_gets_its_boost_proposed(page, pottery):
     assert "/quick/buck-boost/" not in page.get(reverse("workbench", args=[pottery.pk]), {"at": "k2"}).content.decode()
 
 
-@pytest.mark.parametrize(("tool", "asked", "made"), [
-    ("bank", {"units": 3, "kva_each": 5, "primary_v": 208, "secondary_v": 277, "supply_v": 208, "wanted_v": 480},
-     {"made_as": "bank", "secondary": "480Y/277", "connection": "Dy"}),
-    ("buck-boost", {"line_v": 208, "load_v": 240, "load": "8.6 kVA", "phases": 3},
-     {"made_as": "buck-boost", "secondary": "240 3ph", "units": "2"}),
-    ("autotransformer", {"kind": "wye", "from_v": 208, "to_v": 480, "load_va": 30000},
-     {"made_as": "autotransformer", "secondary": "480Y/277"}),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("tool", "asked", "made"),
+    [
+        (
+            "bank",
+            {"units": 3, "kva_each": 5, "primary_v": 208, "secondary_v": 277, "supply_v": 208, "wanted_v": 480},
+            {"made_as": "bank", "secondary": "480Y/277", "connection": "Dy"},
+        ),
+        (
+            "buck-boost",
+            {"line_v": 208, "load_v": 240, "load": "8.6 kVA", "phases": 3},
+            {"made_as": "buck-boost", "secondary": "240 3ph", "units": "2"},
+        ),
+        (
+            "autotransformer",
+            {"kind": "wye", "from_v": 208, "to_v": 480, "load_va": 30000},
+            {"made_as": "autotransformer", "secondary": "480Y/277"},
+        ),
+    ],
+)
 def test_what_the_studio_finds_is_put_into_a_job_as_its_transformer(page, pottery, tool, asked, made):
     page.post(reverse("quick-put", args=[tool]), {**asked, "_job": pottery.pk})
     nodes = document(pottery)["nodes"]

@@ -336,8 +336,10 @@ def too_small_neutral(amps: float, largest: str, material: str, rule: Citation) 
     """Return the refusal of a neutral that no size carries."""
     message = Message(
         "the neutral carries {amps}, more than {size} {material}, the largest there is: more sets, or spread the load",
-        amps=Figure(amps, "A", 1), size=largest, material=material,
-    )  # fmt: skip
+        amps=Figure(amps, "A", 1),
+        size=largest,
+        material=material,
+    )
     return NoLawfulAnswer("size", message, str(rule))
 
 

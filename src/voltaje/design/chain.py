@@ -143,8 +143,12 @@ def _need(run: Run, book: Book, sheet: Sheet) -> float:
     return sheet.apply(NOT_UNDER, label, "A", book.device_rule, because, need=need, least=run.least_device_a)
 
 
-_OBJECTED = {"device_a": "device.under_load", "size": "conductor.too_small", "sets": "conductor.parallel_too_small",
-             "ceiling": "device.over_ceiling"}  # fmt: skip
+_OBJECTED = {
+    "device_a": "device.under_load",
+    "size": "conductor.too_small",
+    "sets": "conductor.parallel_too_small",
+    "ceiling": "device.over_ceiling",
+}
 
 
 def _stop(code: str, message: Message, rule: Citation, field: str) -> Finding:

@@ -55,8 +55,9 @@ def unknown_below(node: Node, rises: Sequence[Rising], mine: Rising, solved: Nod
     message = Message("Without {names}: the load there is not known, so that more will flow here.", names=named)
     if len(mine.unknown) > _NAMED:
         more = len(mine.unknown) - _NAMED
-        message = Message("Without {names} and {more} more, whose load is not known: more will flow here.",
-                          names=named, more=more)  # fmt: skip
+        message = Message(
+            "Without {names} and {more} more, whose load is not known: more will flow here.", names=named, more=more
+        )
     mend = Message("Mend those first.")
     solved.findings.append(Finding(Severity.STOP, "board.load_missing", message, None, node.id, mend))
 
@@ -118,8 +119,10 @@ def volts(node: Node, load: LoadSpec, solved: NodeSolution) -> None:
         share = HEAT_AT.value(rated_va=100.0, volts=solved.nominal_v, rated_v=load.volts)
         message = Message(
             "Rated {rated}, on {volts}: it heats with {share} of its rating.",
-            rated=rated, volts=given, share=Figure(share, "%"),
-        )  # fmt: skip
+            rated=rated,
+            volts=given,
+            share=Figure(share, "%"),
+        )
     mend = Message("Boost the voltage with a transformer, or take equipment made for this supply.")
     solved.findings.append(
         Finding(Severity.WARN if low else Severity.STOP, "load.other_voltage", message, None, node.id, mend)
@@ -130,8 +133,10 @@ def harmonics_without_neutral(node: Node, load: LoadSpec, solved: NodeSolution) 
     """Third harmonics of a load on three lines alone: nothing brings them back, so nothing here counts them."""
     if not load.nonlinear or len(solved.legs) != THREE_PHASE:
         return
-    message = Message("Its nonlinear part of {share} is not counted: a load on three lines has no neutral here.",
-                      share=Figure(load.nonlinear * 100, "%"))  # fmt: skip
+    message = Message(
+        "Its nonlinear part of {share} is not counted: a load on three lines has no neutral here.",
+        share=Figure(load.nonlinear * 100, "%"),
+    )
     mend = Message("Where it has a neutral, list it as three loads to neutral, a leg each.")
     where = f"{node.id}.load.nonlinear"
     solved.findings.append(Finding(Severity.WARN, "load.harmonics_uncounted", message, None, where, mend))
@@ -151,12 +156,20 @@ def at_its_volts(node: Node, solved: NodeSolution, book: Book) -> None:
     band, off = book.band_percent, (solved.volts / rated - 1) * 100
     if abs(off) <= band + DUST:
         return
-    low = Message("{volts} at the load, {percent} under its {rated}: more than its band of {band}.",
-                  volts=Figure(solved.volts, "V", 1), percent=Figure(-off, "%", 1), rated=Figure(rated, "V"),
-                  band=Figure(band, "%"))  # fmt: skip
-    high = Message("{volts} at the load, {percent} over its {rated}: more than its band of {band}.",
-                   volts=Figure(solved.volts, "V", 1), percent=Figure(off, "%", 1), rated=Figure(rated, "V"),
-                   band=Figure(band, "%"))  # fmt: skip
+    low = Message(
+        "{volts} at the load, {percent} under its {rated}: more than its band of {band}.",
+        volts=Figure(solved.volts, "V", 1),
+        percent=Figure(-off, "%", 1),
+        rated=Figure(rated, "V"),
+        band=Figure(band, "%"),
+    )
+    high = Message(
+        "{volts} at the load, {percent} over its {rated}: more than its band of {band}.",
+        volts=Figure(solved.volts, "V", 1),
+        percent=Figure(off, "%", 1),
+        rated=Figure(rated, "V"),
+        band=Figure(band, "%"),
+    )
     mend = Message("Another tap, a transformer of less impedance, or larger conductors.")
     message = low if off < 0 else high
     solved.findings.append(Finding(Severity.WARN, "load.volts_out_of_band", message, None, node.id, mend))
@@ -213,8 +226,12 @@ def ways(board: Node, circuits: Iterable[Node], nodes: dict[str, NodeSolution], 
             way = child.way + at * book.terms.way_columns
             holder = taken.setdefault(way, child)
             if holder is not child:
-                message = Message("Way {way} is given to {one} and to {other}: one way holds one device.",
-                                  way=way, one=_named(holder), other=_named(child))  # fmt: skip
+                message = Message(
+                    "Way {way} is given to {one} and to {other}: one way holds one device.",
+                    way=way,
+                    one=_named(holder),
+                    other=_named(child),
+                )
                 mend = Message("Give one of them another way.")
                 nodes[board.id].findings.append(
                     Finding(Severity.WARN, "board.way_taken", message, book.rule("ways"), board.id, mend)

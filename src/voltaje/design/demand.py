@@ -95,8 +95,9 @@ class Upward:
         if node.transformer:
             self._transformer(node, node.transformer, solved, flows, system)
             return
-        drawn.neutral = neutrals.entered(node, neutral_load(below, sets, flows, system, legs), unlisted, solved, flows,
-                                         self.book)  # fmt: skip
+        drawn.neutral = neutrals.entered(
+            node, neutral_load(below, sets, flows, system, legs), unlisted, solved, flows, self.book
+        )
         fill(solved, drawn, legs, self.book.terms.continuous_factor)
         neutrals.with_harmonics(solved, drawn.neutral, self.book)
         checks.against_largest(node, solved, [self.nodes[child.id] for child in self.children[node.id]])
@@ -116,8 +117,9 @@ class Upward:
             return []
         percent, rule = self.demands.recorded()
         because = Message("in the place of the loads that made it; what is listed comes on top")
-        va = solved.sheet.apply(RECORDED, Message("Metered demand"), "VA", rule, because, metered=metered,
-                                percent=percent)  # fmt: skip
+        va = solved.sheet.apply(
+            RECORDED, Message("Metered demand"), "VA", rule, because, metered=metered, percent=percent
+        )
         return [_by_area(node, _METERED, va, system, legs)]
 
     def _facts(self, node: Node, system: System, legs: tuple[str, ...], areas: tuple[AreaBelow, ...]) -> BoardFacts:
@@ -145,9 +147,15 @@ class Upward:
         return [*below, area], [*factors, 1.0]
 
     def _upward(
-        self, node: Node, solved: NodeSolution, below: list[Leaf], factors: list[float], demand: BoardDemand,
-        pinned: float | None, scale: float,
-    ) -> list[Leaf]:  # fmt: skip
+        self,
+        node: Node,
+        solved: NodeSolution,
+        below: list[Leaf],
+        factors: list[float],
+        demand: BoardDemand,
+        pinned: float | None,
+        scale: float,
+    ) -> list[Leaf]:
         """Return what the boards above see of a board: its loads, or what was pinned in their place."""
         if self.book.terms.demand_cascades:
             kept = [

@@ -188,15 +188,31 @@ def _part(run: Run, fall: Fall, wire: _Wire, sets: int, book: Book, sheet: Sheet
         because = Message("one conductor's part of the tabulated millivolts, along the current of its line")
         amps = (wire.amps * turn).real
         return sheet.apply(
-            PART_ALONG, wire.label, "V", found.rule, because,
-            length=length, amps=amps, millivolts=found.resistance, sets=sets,
-        )  # fmt: skip
+            PART_ALONG,
+            wire.label,
+            "V",
+            found.rule,
+            because,
+            length=length,
+            amps=amps,
+            millivolts=found.resistance,
+            sets=sets,
+        )
     because = Message("current along the voltage and across it, with the table's resistance and reactance")
     along, across = wire.amps.real, -wire.amps.imag
     return sheet.apply(
-        PART, wire.label, "V", found.rule, because,
-        length=length, along=along, resistance=found.resistance, across=across, reactance=found.reactance, sets=sets,
-    )  # fmt: skip
+        PART,
+        wire.label,
+        "V",
+        found.rule,
+        because,
+        length=length,
+        along=along,
+        resistance=found.resistance,
+        across=across,
+        reactance=found.reactance,
+        sets=sets,
+    )
 
 
 def _longest(run: Run, each: _Each, limits: _Limits, book: Book, sheet: Sheet) -> float:

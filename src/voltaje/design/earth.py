@@ -152,19 +152,34 @@ def _derived(solved: NodeSolution, terms: Terms) -> Place:
     found: dict[str, Part] = {}
     earth = solved.design.earth if solved.design else None
     if earth:
-        found["ground"] = Part("ground", Message("ground to the transformer"), earth.size,
-                               f"{terms.gauge(earth.size)} {earth.material}", earth.rule, key, "conductor")  # fmt: skip
+        found["ground"] = Part(
+            "ground",
+            Message("ground to the transformer"),
+            earth.size,
+            f"{terms.gauge(earth.size)} {earth.material}",
+            earth.rule,
+            key,
+            "conductor",
+        )
     if first and first.bonds:
         bonds, sets = first.bonds, first.design.choice.sets
         copper = f"{terms.gauge(bonds.jumper)} Cu"
         each = f"{sets} × {bonds.supply_side}" if sets > 1 else bonds.supply_side
         name = Message("system bonding jumper")
         found["jumper"] = Part("jumper", name, bonds.jumper, copper, bonds.rule, key, "bond")
-        found["supply_side"] = Part("supply_side", Message("bonding jumper of each raceway"), each,
-                                    f"{terms.gauge(bonds.supply_side)} Cu", bonds.rule, key, "bond")  # fmt: skip
+        found["supply_side"] = Part(
+            "supply_side",
+            Message("bonding jumper of each raceway"),
+            each,
+            f"{terms.gauge(bonds.supply_side)} Cu",
+            bonds.rule,
+            key,
+            "bond",
+        )
         size = next(iter(bonds.electrodes.values()))
-        found["electrode"] = Part("electrode", _ELECTRODE_OF_DERIVED, size, f"{terms.gauge(size)} Cu", bonds.rule, key,
-                                  "bond")  # fmt: skip
+        found["electrode"] = Part(
+            "electrode", _ELECTRODE_OF_DERIVED, size, f"{terms.gauge(size)} Cu", bonds.rule, key, "bond"
+        )
     lines = ""
     if first:
         choice = first.design.choice

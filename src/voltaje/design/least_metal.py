@@ -138,8 +138,9 @@ class _Programme:
                 other = sized(run, Pins(pins.device_a, size, choice.sets), self.book)
             except Refused:
                 continue
-            if other.drop is None or any(each.severity is Severity.STOP and each.code != "drop.over_limit"
-                                         for each in other.findings):  # fmt: skip
+            if other.drop is None or any(
+                each.severity is Severity.STOP and each.code != "drop.over_limit" for each in other.findings
+            ):
                 continue
             if other.drop.percent > other.drop.limit.percent - self.margin + _DUST:
                 continue
@@ -231,9 +232,7 @@ class _Programme:
         if found.x is None:
             chosen = {key: may[-1] for key, may in self.may.items()}
             return self._answer(chosen, 0.0, unmet, rows, cut)
-        chosen = {
-            key: may[int(np.argmax(found.x[self.columns[key]]))] for key, may in self.may.items()
-        }  # fmt: skip
+        chosen = {key: may[int(np.argmax(found.x[self.columns[key]]))] for key, may in self.may.items()}
         return self._answer(chosen, float(found.mip_dual_bound), unmet, rows, cut)
 
     def _constraints(self, rows: list[dict[int, float]], limits: list[float]) -> list[Any]:
@@ -250,21 +249,23 @@ class _Programme:
         return made
 
     def _answer(
-        self,
-        chosen: Mapping[str, Candidate],
-        bound: float,
-        unmet: set[str],
-        rows: list[dict[int, float]],
-        cut: bool,
+        self, chosen: Mapping[str, Candidate], bound: float, unmet: set[str], rows: list[dict[int, float]], cut: bool
     ) -> LeastMetal:
         before = sum(self._cost(each) for each in self.now.values())
         after = sum(self._cost(each) for each in chosen.values())
         swaps = tuple(
-            Swap(key, self.nodes[key].node.name or key, self.now[key].size, each.size, self._cost(self.now[key]),
-                 self._cost(each),
-                 self._why(self.now[key], each))
-            for key, each in chosen.items() if each.size != self.now[key].size
-        )  # fmt: skip
+            Swap(
+                key,
+                self.nodes[key].node.name or key,
+                self.now[key].size,
+                each.size,
+                self._cost(self.now[key]),
+                self._cost(each),
+                self._why(self.now[key], each),
+            )
+            for key, each in chosen.items()
+            if each.size != self.now[key].size
+        )
         taken = {self.columns[key][self.may[key].index(each)] for key, each in chosen.items()}
         worst = max((sum(value for column, value in row.items() if column in taken) for row in rows), default=0.0)
         over = sum(self._is_over(solved) for solved in self.nodes.values())
@@ -288,8 +289,11 @@ class _Programme:
         if then.kg < now.kg:
             return Message("smaller still keeps every limit")
         if drop and drop.percent > drop.limit.percent - self.margin:
-            return Message("it loses {percent} of its own {limit}", percent=Figure(drop.percent, "%", 1),
-                           limit=Figure(drop.limit.percent, "%", 1))  # fmt: skip
+            return Message(
+                "it loses {percent} of its own {limit}",
+                percent=Figure(drop.percent, "%", 1),
+                limit=Figure(drop.limit.percent, "%", 1),
+            )
         return Message("so that what hangs behind it keeps its limit from the source")
 
 

@@ -86,9 +86,14 @@ class Rising:
 
 
 def lump(
-    node: Node, va: float, flow: Flow, to_neutral: dict[str, float], nonlinear: float, entered_va: float,
+    node: Node,
+    va: float,
+    flow: Flow,
+    to_neutral: dict[str, float],
+    nonlinear: float,
+    entered_va: float,
     sockets_va: float = 0.0,
-) -> Leaf:  # fmt: skip
+) -> Leaf:
     """Return a leaf that stands for a node as a whole: what it draws counts in full in everything above it."""
     amps = max((abs(each) for each in flow.level.values()), default=0.0)
     connected = Connected(node.id, LoadKind.GENERAL.value, va, amps=amps, settled=True, sockets_va=sockets_va)

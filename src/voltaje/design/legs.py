@@ -194,8 +194,18 @@ def _block(solved: NodeSolution, job: Job, solution: Solution, system: System, o
         if poles == 1:
             neutral_a = each_a
     own = max(solved.amps.values(), default=0.0)
-    return Block(node.id, node.name or node.id, kind, poles, legs, each_a, own, neutral_a,
-                 _stays(node, legs, order, each_a), node.load.neutral_group if node.load else "")  # fmt: skip
+    return Block(
+        node.id,
+        node.name or node.id,
+        kind,
+        poles,
+        legs,
+        each_a,
+        own,
+        neutral_a,
+        _stays(node, legs, order, each_a),
+        node.load.neutral_group if node.load else "",
+    )
 
 
 def _stays(node: Node, legs: Legs, order: Legs, each_a: dict[str, float]) -> str:

@@ -143,8 +143,9 @@ class Loads:
             values = {"watts": rating.value, "power_factor": factor, "count": load.count}
             return sheet.apply(VA_OF_WATTS, _CONNECTED, "VA", rule, None, **values)
         formula = VA_OF_AMPS_3 if load.phases == THREE_PHASE else VA_OF_AMPS_1
-        return sheet.apply(formula, _CONNECTED, "VA", rule, None, amps=rating.value, volts=solved.nominal_v,
-                           count=load.count)  # fmt: skip
+        return sheet.apply(
+            formula, _CONNECTED, "VA", rule, None, amps=rating.value, volts=solved.nominal_v, count=load.count
+        )
 
     def _motor_va(self, load: LoadSpec, solved: NodeSolution) -> float:
         """Return what a motor draws by its output: the current that its own circuit goes by."""

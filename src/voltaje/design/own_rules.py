@@ -29,10 +29,13 @@ def known() -> tuple[OwnRules, ...]:
     """Return the loads that have rules of their own."""
     read = tomllib.loads((files("voltaje.design") / "own_rules.toml").read_text("utf-8"))["loads"]
     return tuple(
-        OwnRules(re.compile(rf"\b(?:{'|'.join(map(re.escape, each['words']))})\b", re.IGNORECASE),
-                 tuple(each["kinds"]), each["nec"])
+        OwnRules(
+            re.compile(rf"\b(?:{'|'.join(map(re.escape, each['words']))})\b", re.IGNORECASE),
+            tuple(each["kinds"]),
+            each["nec"],
+        )
         for each in read
-    )  # fmt: skip
+    )
 
 
 @cache
@@ -51,8 +54,10 @@ def told(node: Node, load: LoadSpec, solved: NodeSolution, book: Book) -> None:
             continue
         message = Message("It is taken as an ordinary load: the rules of its own that such equipment has are not here.")
         if book.terms.family == "nec":
-            message = Message("It is taken as an ordinary load: what article {article} asks of such equipment is not "
-                              "here.", article=each.article)  # fmt: skip
+            message = Message(
+                "It is taken as an ordinary load: what article {article} asks of such equipment is not here.",
+                article=each.article,
+            )
         mend = Message("Work its device and conductors by those rules, and fix them by hand.")
         solved.findings.append(Finding(Severity.WARN, "load.own_rules", message, None, node.id, mend))
         return

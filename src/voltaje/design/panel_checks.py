@@ -25,8 +25,11 @@ def panel(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], bo
     ahead = solved.design.choice.device_a if solved.design else node.run.pins.device_a
     board = node.board
     if board.main_a and board.main_a < need - DUST:
-        message = Message("Its main breaker, {main}, is smaller than what it needs, {need}.",
-                          main=Figure(board.main_a, "A"), need=Figure(need, "A", 1))  # fmt: skip
+        message = Message(
+            "Its main breaker, {main}, is smaller than what it needs, {need}.",
+            main=Figure(board.main_a, "A"),
+            need=Figure(need, "A", 1),
+        )
         mend = Message("Take a larger main, or move load to another {board}.", board=word)
         solved.findings.append(
             Finding(Severity.STOP, "board.main_small", message, book.rule("panel_rating"), f"{node.id}.main_a", mend)
@@ -41,8 +44,9 @@ def panel(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], bo
         )
     protected = min(each for each in (board.main_a, ahead, float("inf")) if each)
     if board.bus_a < protected < float("inf"):
-        message = Message("Its bus, {bus}, is protected at {device}.",
-                          bus=Figure(board.bus_a, "A"), device=Figure(protected, "A"))  # fmt: skip
+        message = Message(
+            "Its bus, {bus}, is protected at {device}.", bus=Figure(board.bus_a, "A"), device=Figure(protected, "A")
+        )
         mend = Message("Take a main breaker, or a device ahead of it, of not more than the bus.")
         rule = book.rule("panel_protection")
         solved.findings.append(Finding(Severity.STOP, "board.bus_unprotected", message, rule, f"{node.id}.bus_a", mend))
@@ -55,7 +59,11 @@ def _room(node: Node, solved: NodeSolution, circuits: Sequence[NodeSolution], wo
     last = max((each.node.way for each in circuits), default=0)
     if used <= node.board.ways and last <= node.board.ways:
         return
-    message = Message("It has {ways} spaces: its circuits take {used}, up to number {last}.",
-                      ways=node.board.ways, used=used, last=max(last, used))  # fmt: skip
+    message = Message(
+        "It has {ways} spaces: its circuits take {used}, up to number {last}.",
+        ways=node.board.ways,
+        used=used,
+        last=max(last, used),
+    )
     mend = Message("Take a larger {board}, or feed some circuits from another.", board=word)
     solved.findings.append(Finding(Severity.WARN, "board.no_room", message, None, f"{node.id}.ways", mend))

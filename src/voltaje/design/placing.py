@@ -39,8 +39,9 @@ def place(circuits: Iterable[Node], system: System, legs: Legs, way_columns: int
         poles = _poles(node, system, legs)
         entered = node.load.legs if node.load else node.legs
         if node.transformer and (node.transformer.secondary.phases == THREE_PHASE) != (poles == THREE_PHASE):
-            message = Message("{secondary} does not come from {poles} legs", secondary=node.transformer.secondary.name,
-                              poles=poles)  # fmt: skip
+            message = Message(
+                "{secondary} does not come from {poles} legs", secondary=node.transformer.secondary.name, poles=poles
+            )
             raise InputError(f"{node.id}.transformer.secondary", message)
         if poles == len(legs) and not entered and node.load is None and node.kind not in EMPTY:
             placed[node.id] = legs
@@ -121,8 +122,9 @@ def _poles(node: Node, system: System, legs: Legs) -> int:
 
 def _check(node: Node, poles: int, entered: Legs, system: System, legs: Legs) -> None:
     if poles > len(legs):
-        message = Message("{poles} poles on {system}, where there are {legs}", poles=poles, system=system.name,
-                          legs=len(legs))  # fmt: skip
+        message = Message(
+            "{poles} poles on {system}, where there are {legs}", poles=poles, system=system.name, legs=len(legs)
+        )
         raise InputError(_key(node, "poles"), message)
     if poles == 1 and not system.line_to_neutral_v:
         raise InputError(_key(node, "poles"), Message("{system} has no neutral", system=system.name))

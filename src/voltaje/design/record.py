@@ -54,8 +54,10 @@ def what_changed(job: Job, nodes: dict[str, NodeSolution]) -> Iterator[Finding]:
             if not _alike(then, now):
                 message = Message(
                     "Solved before with other tables or another engine: {figure} was {then} and now is {now}.",
-                    figure=key, then=_written(then), now=_written(now),
-                )  # fmt: skip
+                    figure=key,
+                    then=_written(then),
+                    now=_written(now),
+                )
                 mend = Message("Look at what was built by the earlier figure.")
                 yield Finding(Severity.WARN, "job.figure_changed", message, None, node_id, mend)
 

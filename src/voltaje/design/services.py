@@ -26,9 +26,15 @@ def services(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Boo
             continue
         supply = nodes[node.parent].node.supply
         asked = EarthingAsked(
-            design.choice.size, design.run.material, design.choice.sets, design.choice.sets, ring_size=supply.ring_size,
-            system=supply.earthing, supply_neutral=supply.neutral_mm2, neutral=design.neutral,
-        )  # fmt: skip
+            design.choice.size,
+            design.run.material,
+            design.choice.sets,
+            design.choice.sets,
+            ring_size=supply.ring_size,
+            system=supply.earthing,
+            supply_neutral=supply.neutral_mm2,
+            neutral=design.neutral,
+        )
         solved.earthing = _earthing(book, asked, solved.sheet) if solved.sheet.on else _worked_before(book, asked)
 
 
@@ -48,15 +54,19 @@ def limits(order: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book)
         of_supply[node.parent] = of_supply.get(node.parent, 0) + 1
         volts = (system.line_to_neutral_v or 0.0) if len(system.legs) == THREE_PHASE and not system.high_leg else 0.0
         if design.choice.device_a >= known.ground_fault_from_a and volts > known.ground_fault_over_v:
-            message = Message("A disconnect of {device} at {volts} to ground has ground-fault protection of equipment.",
-                              device=Figure(design.choice.device_a, "A"), volts=Figure(volts, "V"))  # fmt: skip
+            message = Message(
+                "A disconnect of {device} at {volts} to ground has ground-fault protection of equipment.",
+                device=Figure(design.choice.device_a, "A"),
+                volts=Figure(volts, "V"),
+            )
             mend = Message("Say so on the drawing and order it with the gear; test it when it is set up.")
             found = Finding(Severity.WARN, "service.ground_fault", message, known.ground_fault_rule, node.id, mend)
             solved.findings.append(found)
     for key, number in of_supply.items():
         if number > known.most_disconnects:
-            message = Message("{n} service disconnects on one supply: {most} at most.", n=number,
-                              most=f"{known.most_disconnects:g}")  # fmt: skip
+            message = Message(
+                "{n} service disconnects on one supply: {most} at most.", n=number, most=f"{known.most_disconnects:g}"
+            )
             mend = Message("Feed some from a common service board.")
             found = Finding(Severity.STOP, "service.disconnects", message, known.disconnects_rule, key, mend)
             nodes[key].findings.append(found)
@@ -69,8 +79,11 @@ def _over_single_phase(solved: NodeSolution, book: Book) -> None:
         return
     if book.terms.family == "nec" or design.choice.device_a <= usual:
         return
-    message = Message("{device} on a single phase: {usual} is the most that is usually given.",
-                      device=Figure(design.choice.device_a, "A"), usual=Figure(usual, "A"))  # fmt: skip
+    message = Message(
+        "{device} on a single phase: {usual} is the most that is usually given.",
+        device=Figure(design.choice.device_a, "A"),
+        usual=Figure(usual, "A"),
+    )
     mend = Message("Diversity for its circuits, a limit on the charger, or three phases; ask the distributor.")
     where = f"{solved.node.id}.run.pins.device_a"
     solved.findings.append(Finding(Severity.WARN, "service.single_phase", message, None, where, mend))

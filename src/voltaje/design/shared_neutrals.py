@@ -75,21 +75,31 @@ def _legs(group: Sequence[Node], nodes: Mapping[str, NodeSolution], book: Book) 
 
 
 def _said(
-    group: Sequence[Node], nodes: Mapping[str, NodeSolution], lagging: Currents, level: Currents, system: System,
+    group: Sequence[Node],
+    nodes: Mapping[str, NodeSolution],
+    lagging: Currents,
+    level: Currents,
+    system: System,
     book: Book,
-) -> None:  # fmt: skip
+) -> None:
     """Say of a shared neutral, at its first circuit, what opens with it and what its loss does to what hangs on it."""
     first, rule = nodes[group[0].id], book.shared_neutral_rule
     carries = Figure(abs(sum(lagging.values(), 0j)), "A", 1)
-    message = Message("One neutral for {names}, {amps} while all run: one handle opens them all.",
-                      names=[_named(node) for node in group], amps=carries)  # fmt: skip
+    message = Message(
+        "One neutral for {names}, {amps} while all run: one handle opens them all.",
+        names=[_named(node) for node in group],
+        amps=carries,
+    )
     first.findings.append(Finding(Severity.NOTE, "neutral.opened_together", message, rule, group[0].id))
     lost = lost_volts(level, system)
     if not lost:
         return
     low, high = min(lost.values()), max(lost.values())
-    message = Message("Were that neutral lost, {low} and {high} would stand on its loads.", low=Figure(low, "V"),
-                      high=Figure(high, "V"))  # fmt: skip
+    message = Message(
+        "Were that neutral lost, {low} and {high} would stand on its loads.",
+        low=Figure(low, "V"),
+        high=Figure(high, "V"),
+    )
     mend = Message("Joined by a splice, never through a device's terminals.")
     first.findings.append(Finding(Severity.NOTE, "neutral.lost", message, rule, group[0].id, mend))
 
@@ -120,8 +130,10 @@ def one_size(circuits: Sequence[NodeSolution], book: Book) -> None:
         devices = {design.choice.device_a for design in designs}
         if not exceeds(max(devices), min(devices)):
             continue
-        message = Message("Unlike devices on one neutral: every conductor, the neutral too, suits the larger, {most}.",
-                          most=Figure(max(devices), "A"))  # fmt: skip
+        message = Message(
+            "Unlike devices on one neutral: every conductor, the neutral too, suits the larger, {most}.",
+            most=Figure(max(devices), "A"),
+        )
         mend = Message("Take like devices with a common trip, and conductors of one size.")
         for each in mine:
             rule, where = book.shared_neutral_rule, each.node.id
@@ -136,8 +148,11 @@ def _alone(solved: NodeSolution, design: RunDesign, book: Book) -> None:
     percent = book.drop_v(run, design.choice, off()) / run.volts * 100
     if not exceeds(percent, drop.limit.percent):
         return
-    message = Message("While the others on its neutral are off it loses {percent}, over {limit}.",
-                      percent=Figure(percent, "%", 2), limit=Figure(drop.limit.percent, "%", 2))  # fmt: skip
+    message = Message(
+        "While the others on its neutral are off it loses {percent}, over {limit}.",
+        percent=Figure(percent, "%", 2),
+        limit=Figure(drop.limit.percent, "%", 2),
+    )
     mend = Message("Take a larger size from the options, or shorten the run.")
     solved.findings.append(Finding(Severity.WARN, "drop.alone_over_limit", message, drop.limit.rule, "length", mend))
 

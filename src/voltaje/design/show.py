@@ -78,9 +78,14 @@ def _is(flow: Flow, lags: bool, leg: str, most: float) -> bool:
 
 
 def _add_up(
-    sheet: Sheet, solved: NodeSolution, leg: str, parts: Sequence[complex], label: Message, rule: Citation | None,
+    sheet: Sheet,
+    solved: NodeSolution,
+    leg: str,
+    parts: Sequence[complex],
+    label: Message,
+    rule: Citation | None,
     because: Message | None = None,
-) -> float:  # fmt: skip
+) -> float:
     """Write a sum of currents: plainly where they are in step, else along and across the leg's voltage."""
     turn = cmath.exp(-1j * cmath.phase(solved.system.phasors()[leg]))
     along = [_tidy((amps * turn).real) for amps in parts]
@@ -125,8 +130,11 @@ def need(leg: str, needs: tuple[float, float], solved: NodeSolution, sets: Seque
         for each in sets:
             if abs(abs(each.flow.steady.get(leg, 0j)) - continuous) > DUST * max(continuous, 1.0):
                 continue
-            parts = [leaf.level[leg] * factor * steady for leaf, factor, steady in each.shares
-                     if leaf.steady is None and factor * steady and leg in leaf.level]  # fmt: skip
+            parts = [
+                leaf.level[leg] * factor * steady
+                for leaf, factor, steady in each.shares
+                if leaf.steady is None and factor * steady and leg in leaf.level
+            ]
             if len(parts) > 1 and all(leaf.steady is None for leaf, _factor, _steady in each.shares):
                 _add_up(sheet, solved, leg, parts, label, None)
             return

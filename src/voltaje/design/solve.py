@@ -237,8 +237,11 @@ class _Solver:
 
     def _keep_boards(self) -> None:
         for key, given in self.plain.items():
-            risen = {node.id: KeptCircuit(self.nodes[node.id], self.upward.rising[node.id])
-                     for node in given.circuits if node.id != self.steps_for}  # fmt: skip
+            risen = {
+                node.id: KeptCircuit(self.nodes[node.id], self.upward.rising[node.id])
+                for node in given.circuits
+                if node.id != self.steps_for
+            }
             keep_circuits(self.job, KeptCircuits(given, risen, from_above(self.nodes[key])))
         for key, (given, board) in self.fresh.items():
             above = self.nodes[key]

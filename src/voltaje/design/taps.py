@@ -31,9 +31,17 @@ def judge_of(run: Run, node: Node, book: Book) -> Judge | None:
     def judge(ampacity_a: float, choice: Choice) -> tuple[SecondaryRule, ...]:
         length_ft = None if long_m is None else long_m / _FT_M
         return rules.taps(
-            TapAsked(ampacity_a, length_ft, run.tapped_from_a, choice.device_a, choice.size, run.material, single,
-                     node.run.tap_place)
-        )  # fmt: skip
+            TapAsked(
+                ampacity_a,
+                length_ft,
+                run.tapped_from_a,
+                choice.device_a,
+                choice.size,
+                run.material,
+                single,
+                node.run.tap_place,
+            )
+        )
 
     return judge
 

@@ -142,11 +142,26 @@ def declared(
     key: its attribute's name where not given; default: of the model, what is shown where not given
     """
     spec = {
-        "key": key, "shape": shape, "meaning": meaning, "label": label, "group": group, "link": link, "hint": hint,
-        "shown": shown, "by_family": by_family or {}, "more": more, "choices": choices, "titles": titles or {},
-        "family": family, "kinds": kinds, "both": both, "when": when, "required": required, "column": column,
+        "key": key,
+        "shape": shape,
+        "meaning": meaning,
+        "label": label,
+        "group": group,
+        "link": link,
+        "hint": hint,
+        "shown": shown,
+        "by_family": by_family or {},
+        "more": more,
+        "choices": choices,
+        "titles": titles or {},
+        "family": family,
+        "kinds": kinds,
+        "both": both,
+        "when": when,
+        "required": required,
+        "column": column,
         "rule": rule,
-    }  # fmt: skip
+    }
     if required:
         return dataclasses.field(metadata={_FIELD: spec})
     if factory:

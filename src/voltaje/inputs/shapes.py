@@ -128,9 +128,7 @@ LEGS = ("L1", "L2", "L3")
 
 TEXT = Shape(_plain(_text), {"type": "string", "maxLength": MOST_NAME}, edges=("x" * MOST_NAME, "x" * (MOST_NAME + 1)))
 SIZE = Shape(_plain(lambda raw: read_size(_text(raw))), {"type": "string"})
-_YES_OR_NO = {
-    "yes": "yes", "true": "yes", "1": "yes", "on": "yes", "no": "no", "false": "no", "0": "no", "off": "no",
-}  # fmt: skip
+_YES_OR_NO = {"yes": "yes", "true": "yes", "1": "yes", "on": "yes", "no": "no", "false": "no", "0": "no", "off": "no"}
 FLAG = Shape(_plain(_flag), {"type": "boolean"})
 SHARE = Shape(_plain(_share), {"type": ["number", "string", "boolean"]}, typed=True, edges=("100 %", "101 %"))
 LENGTH = Shape(_length, _TYPED, typed=True, edges=(f"{_MOST_M} m", f"{_MOST_M + 1} m"))

@@ -25,13 +25,7 @@ from voltaje.path.run import PathPins, RunSpec
 from voltaje.path.soundness import Fault, Standing, faults
 from voltaje.path.surroundings import Surroundings, read_surroundings
 from voltaje.path.transformer import TransformerSpec
-from voltaje.quantity import (
-    Rating,
-    read_plain,
-    read_rating,
-    require_between,
-    require_carried,
-)
+from voltaje.quantity import Rating, read_plain, read_rating, require_between, require_carried
 from voltaje.systems import THREE_PHASE, System, find_system
 
 FORMAT, VERSION = "voltaje-job", 1

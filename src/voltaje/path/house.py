@@ -74,9 +74,11 @@ class Terminals(StrEnum):
 # What the choices are called.
 _COOKERS = {"range": Message("Range"), "cooktop": Message("Cooktop"), "oven": Message("Wall oven")}
 _HEATERS = {
-    "resistance": Message("Electric heat"), "heat_pump": Message("Heat pump"),
-    "heat_pump_supplement": Message("Heat-pump strip heat"), "thermal_storage": Message("Storage heater"),
-}  # fmt: skip
+    "resistance": Message("Electric heat"),
+    "heat_pump": Message("Heat pump"),
+    "heat_pump_supplement": Message("Heat-pump strip heat"),
+    "thermal_storage": Message("Storage heater"),
+}
 _METALS = {"Cu": Message("copper"), "Al": Message("aluminum")}
 _MARKS = {"75": Message("marked 75 °C"), "unmarked": Message("not marked"), "60": Message("marked 60 °C")}
 _DWELLINGS = {"one-family": Message("one-family house"), "unit": Message("unit of a building")}
@@ -119,13 +121,19 @@ class HeatingSpec:
     )
     load: Rating = declared(RATING, "load in all", "Load in all", required=True)
     units: int = declared(
-        whole(1, _MOST_COUNT), "separately controlled units in it", "Controlled apart", shown=1,
+        whole(1, _MOST_COUNT),
+        "separately controlled units in it",
+        "Controlled apart",
+        shown=1,
         when=("kind", ("resistance",)),
-    )  # fmt: skip
+    )
     locked_out: bool = declared(
-        FLAG, "heat pump supplement: never runs with the compressor", "Locked out", shown=False,
+        FLAG,
+        "heat pump supplement: never runs with the compressor",
+        "Locked out",
+        shown=False,
         when=("kind", ("heat_pump_supplement",)),
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -136,18 +144,32 @@ class HouseSpec:
     """
 
     method: Method = declared(
-        one_of(Method), "the method whose result sizes the service; the other is shown beside", "Method", SERVICE,
-        shown="standard", default=Method.STANDARD,
-    )  # fmt: skip
+        one_of(Method),
+        "the method whose result sizes the service; the other is shown beside",
+        "Method",
+        SERVICE,
+        shown="standard",
+        default=Method.STANDARD,
+    )
     occupancy: Occupancy = declared(
-        one_of(Occupancy), "a house with its own service, or one dwelling unit of a larger building on a feeder",
-        "Occupancy", HOUSE, shown="one-family", default=Occupancy.ONE_FAMILY, more=True,
+        one_of(Occupancy),
+        "a house with its own service, or one dwelling unit of a larger building on a feeder",
+        "Occupancy",
+        HOUSE,
+        shown="one-family",
+        default=Occupancy.ONE_FAMILY,
+        more=True,
         titles=_DWELLINGS,
-    )  # fmt: skip
+    )
     floor_area: tuple[str, float] = declared(
-        TYPED_AREA, 'outside dimensions: "2340 ft2", "217 m²"; a bare number is ft²', "Floor area", HOUSE, "ft²",
-        required=True, rule="floor_area",
-    )  # fmt: skip
+        TYPED_AREA,
+        'outside dimensions: "2340 ft2", "217 m²"; a bare number is ft²',
+        "Floor area",
+        HOUSE,
+        "ft²",
+        required=True,
+        rule="floor_area",
+    )
     small_appliance_circuits: int | None = declared(
         whole(0, _MOST_CIRCUITS),
         "2 at least",
@@ -159,34 +181,49 @@ class HouseSpec:
         rule="small_appliance_least",
     )
     laundry_circuits: int | None = declared(
-        whole(0, _MOST_CIRCUITS), "1 at least; 0 for a unit with a common laundry", "Laundry circuits", HOUSE, shown=1,
-        default=None, more=True, rule="laundry_least",
-    )  # fmt: skip
+        whole(0, _MOST_CIRCUITS),
+        "1 at least; 0 for a unit with a common laundry",
+        "Laundry circuits",
+        HOUSE,
+        shown=1,
+        default=None,
+        more=True,
+        rule="laundry_least",
+    )
     appliances: list[ApplianceSpec] | None = many(ApplianceSpec, Message("Appliances"), Message("appliance"))
     dryers: list[Rating] | None = declared(
-        _RATINGS, "household electric dryers, one rating each", "Dryers", LOADS, shown=[], default=None,
-    )  # fmt: skip
+        _RATINGS, "household electric dryers, one rating each", "Dryers", LOADS, shown=[], default=None
+    )
     cooking: list[CookingSpec] | None = many(CookingSpec, Message("Cooking"), Message("cooking unit"))
     heating: list[HeatingSpec] | None = many(HeatingSpec, Message("Heating"), Message("heating"))
     cooling: Rating | None = declared(
         RATING_OR_NONE, "all the cooling that can run at one time; 0 or left out: none", "Cooling", LOADS
     )
     vehicle_chargers: list[Rating] | None = declared(
-        _RATINGS, "vehicle charging equipment, one rating each", "Vehicle chargers", LOADS, shown=[],
-        default=None,
-    )  # fmt: skip
+        _RATINGS, "vehicle charging equipment, one rating each", "Vehicle chargers", LOADS, shown=[], default=None
+    )
     conductor_material: str = declared(
         one_word(*MATERIALS), "of the service", "Conductors", SERVICE, shown=MATERIALS[0], titles=_METALS
     )
     terminals: Terminals = declared(
-        one_of(Terminals), "what the service equipment is marked for; unmarked counts as 60 °C up to 100 A",
-        "Terminals", SERVICE, shown="75", default=Terminals.MARKED_75, titles=_MARKS,
-    )  # fmt: skip
+        one_of(Terminals),
+        "what the service equipment is marked for; unmarked counts as 60 °C up to 100 A",
+        "Terminals",
+        SERVICE,
+        shown="75",
+        default=Terminals.MARKED_75,
+        titles=_MARKS,
+    )
     exact_half_kw: HalfReading = declared(
-        one_of(HalfReading), "ranges table: whether exactly half a kilowatt is a major fraction; usual: it counts",
-        "Exactly half a kW", LOADS, shown="counts", default=HalfReading.COUNTS, more=True,
+        one_of(HalfReading),
+        "ranges table: whether exactly half a kilowatt is a major fraction; usual: it counts",
+        "Exactly half a kW",
+        LOADS,
+        shown="counts",
+        default=HalfReading.COUNTS,
+        more=True,
         titles=_HALVES,
-    )  # fmt: skip
+    )
 
 
 HOUSE_LISTS = tuple(each.key for each in lists_of(HouseSpec))

@@ -7,15 +7,7 @@ from enum import StrEnum
 from typing import Any
 
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import (
-    SIZE,
-    TEMPERATURE,
-    TEXT,
-    VOLTS,
-    number,
-    one_of,
-    one_word,
-)
+from voltaje.inputs.shapes import SIZE, TEMPERATURE, TEXT, VOLTS, number, one_of, one_word
 from voltaje.path.board import BoardSpec, WaySpec
 from voltaje.path.electrodes import ELECTRODES
 from voltaje.path.kinds import Kind

@@ -6,18 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import (
-    AMPS,
-    AMPS_OR_NONE,
-    LENGTH,
-    SIZE,
-    TEMPERATURE,
-    TEXT,
-    number,
-    one_of,
-    one_word,
-    whole,
-)
+from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, LENGTH, SIZE, TEMPERATURE, TEXT, number, one_of, one_word, whole
 from voltaje.limits import MOST_VA
 from voltaje.path.surroundings import PLAIN, Surroundings
 

@@ -243,9 +243,17 @@ def _walk(roots: list[int], own: int | None, spans: Sequence[Span], children: li
     root_v = np.array([system.phasors().get(leg, 0j) for leg in CONDUCTORS], complex)
     volts = np.tile(root_v, (len(order), 1))
     return _Part(
-        system, np.array(order, np.intp), gates, np.array(ends, np.intp), np.array(enters, np.intp),
-        np.array(leaves, np.intp), ohms, root_v, volts, np.zeros_like(volts),
-    )  # fmt: skip
+        system,
+        np.array(order, np.intp),
+        gates,
+        np.array(ends, np.intp),
+        np.array(enters, np.intp),
+        np.array(leaves, np.intp),
+        ohms,
+        root_v,
+        volts,
+        np.zeros_like(volts),
+    )
 
 
 # The loads
@@ -253,8 +261,12 @@ def _walk(roots: list[int], own: int | None, spans: Sequence[Span], children: li
 
 def _drawn(parts: list[_Part], loads: Iterable[Load]) -> list[_Loads]:
     """Return the loads of each part, three-phase ones as three between the lines."""
-    where = {int(at): (part, place) for part, each in enumerate(parts) for place, at in enumerate(each.order)
-             if not each.gates[place]}  # fmt: skip
+    where = {
+        int(at): (part, place)
+        for part, each in enumerate(parts)
+        for place, at in enumerate(each.order)
+        if not each.gates[place]
+    }
     rows: list[list[tuple[int, int, int, complex, Draws]]] = [[] for _ in parts]
     for load in loads:
         part, place = where[load.at]

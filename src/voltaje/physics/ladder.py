@@ -77,9 +77,10 @@ _SPANS = ((0, 1), (1, 2), (0, 2))  # the wires that a load on line 1, on line 2,
 
 def _solved(volts: tuple[complex, complex], sections: Sequence[Section], opened: int | None) -> list[Found]:
     branches = [
-        Branch(_SOURCE, f"{_SOURCE}a", 0, volts[0]), Branch(_SOURCE, f"{_SOURCE}b", 0, volts[1]),
+        Branch(_SOURCE, f"{_SOURCE}a", 0, volts[0]),
+        Branch(_SOURCE, f"{_SOURCE}b", 0, volts[1]),
         Branch(_SOURCE, f"{_SOURCE}n", 0),
-    ]  # fmt: skip
+    ]
     at_of: dict[tuple[int, int], int] = {}
     loads: dict[tuple[int, int], int] = {}
     drawn: dict[tuple[int, int], complex] = {}
@@ -113,9 +114,15 @@ def _solved(volts: tuple[complex, complex], sections: Sequence[Section], opened:
         ]
         flow = [_current(found.branches, at_of.get((number, wire))) for wire in range(3)]
         result.append(
-            Found(flow[0], flow[1], -flow[2], (over - middle, middle - under, over - under),
-                  (taken[0], taken[1], taken[2]), (over, middle, under))
-        )  # fmt: skip
+            Found(
+                flow[0],
+                flow[1],
+                -flow[2],
+                (over - middle, middle - under, over - under),
+                (taken[0], taken[1], taken[2]),
+                (over, middle, under),
+            )
+        )
     return result
 
 

@@ -92,12 +92,19 @@ def _by_supply(heard: Heard, kind: str) -> Message | None:
     star = kind == "motor" and len(where.legs or where.system.legs) == _THREE
     at = by_supply([*taken.volts, *taken.pairs], taken.several, own, star)
     if at is None:
-        return Message("{typed}: this supply is {system}; write the amperes that it draws there",
-                       typed=taken.several.typed, system=where.system.name)  # fmt: skip
+        return Message(
+            "{typed}: this supply is {system}; write the amperes that it draws there",
+            typed=taken.several.typed,
+            system=where.system.name,
+        )
     amps = taken.several.amps[at]
     taken.amps.append(Amps(amps, "load", 0, 0))
-    words = Message("{amps} of {typed}, by the volts of {system}", amps=Figure(amps, "A", 1),
-                    typed=taken.several.typed, system=where.system.name)  # fmt: skip
+    words = Message(
+        "{amps} of {typed}, by the volts of {system}",
+        amps=Figure(amps, "A", 1),
+        typed=taken.several.typed,
+        system=where.system.name,
+    )
     others = [each for each in taken.several.amps if each != amps]
     choices = tuple(
         Choice(
@@ -192,8 +199,9 @@ def _output(typed: str, metric: bool) -> Message:
         return Message("{typed} is heating or cooling output: write the electrical input in kW or A", typed=typed)
     return Message(
         "{typed} is heating or cooling output, not current: write the nameplate's MCA, RLA or kW, "
-        "as in: AC MCA 32 MOCP 50", typed=typed,
-    )  # fmt: skip
+        "as in: AC MCA 32 MOCP 50",
+        typed=typed,
+    )
 
 
 def _plain_receptacle(taken: Taken, device: float, words: Words) -> bool:
@@ -214,8 +222,9 @@ def _beyond(rating: Rating, taken: Taken, words: Words) -> Message | None:
         return None
     return Message(
         "{hp} is beyond the tables of motors, which end at {most}",
-        hp=Figure(rating.value, "hp"), most=Figure(most, "hp"),
-    )  # fmt: skip
+        hp=Figure(rating.value, "hp"),
+        most=Figure(most, "hp"),
+    )
 
 
 def _is_on_plate(taken: Taken, rating: Rating, stood: Stood, current: Amps | None) -> bool:

@@ -53,8 +53,10 @@ def transformer(heard: Heard) -> None:
     """Fill in a transformer: its kVA and the system it makes; its primary must be what it hangs on."""
     item, taken, named, where = heard.item, heard.taken, heard.named, heard.where
     if heard.head in heard.words.lists["boosts"]:
-        message = Message("a boost is found for its load: enter the load with the volts on its nameplate, and put a "
-                          "boost before it there")  # fmt: skip
+        message = Message(
+            "a boost is found for its load: enter the load with the volts on its nameplate, and put a "
+            "boost before it there"
+        )
         item.problems.append(message)
         return
     power = next((each for each in taken.powers if each.rating.unit == "VA"), None)
@@ -74,8 +76,10 @@ def transformer(heard: Heard) -> None:
     if primary and abs(primary / on - 1) > _NEAR:
         message = Message(
             "its primary is {volts}, and it would hang on {system}: put it on a {board} of {volts}",
-            volts=Figure(primary, "V"), system=where.system.name, board=BOARD_WORDS[where.family],
-        )  # fmt: skip
+            volts=Figure(primary, "V"),
+            system=where.system.name,
+            board=BOARD_WORDS[where.family],
+        )
         item.problems.append(message)
         return
     item.more["transformer"] = {
@@ -110,8 +114,12 @@ def _made(heard: Heard, secondary: str) -> dict[str, str]:
     item.circuits = 1
     words = Message("{n} units, {high} to {low} each", n=units, high=Figure(high, "V"), low=Figure(low, "V"))
     item.parts.append(Part("transformer.unit_primary_v", words, assumed=True))
-    return {"made_as": MadeAs.BANK.value, "units": str(units), "unit_primary_v": f"{high:g}",
-            "unit_secondary_v": f"{low:g}"}  # fmt: skip
+    return {
+        "made_as": MadeAs.BANK.value,
+        "units": str(units),
+        "unit_primary_v": f"{high:g}",
+        "unit_secondary_v": f"{low:g}",
+    }
 
 
 def spare(heard: Heard) -> None:

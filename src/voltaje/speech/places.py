@@ -12,15 +12,44 @@ from voltaje.speech.taken import Taken
 _WHY = Message("it has no place here")
 # By the name of what takes it, see `taking`. What all have: a name, a count, a board, a run.
 _RUN = {
-    "called", "negative", "left_over", "cable", "bare_cable", "ways", "method", "size", "material", "ambient", "length",
-    "circuits", "count", "together", "said_each", "board",
-}  # fmt: skip
+    "called",
+    "negative",
+    "left_over",
+    "cable",
+    "bare_cable",
+    "ways",
+    "method",
+    "size",
+    "material",
+    "ambient",
+    "length",
+    "circuits",
+    "count",
+    "together",
+    "said_each",
+    "board",
+}
 _DEVICE = {"device", "device_by_poles", "device_by_curve", "load_amps", "amps", "shape"}
 _SUPPLY = {"system", "volts_and_phase", "volts", "kilovolts", "phases", "poles", "legs"}
-_LOAD = _DEVICE | _SUPPLY | {
-    "mca", "duty", "mop", "output", "power", "area", "power_factor", "continuous", "way", "several_amps",
-    "service_factor", "held_to", "shared",
-}  # fmt: skip
+_LOAD = (
+    _DEVICE
+    | _SUPPLY
+    | {
+        "mca",
+        "duty",
+        "mop",
+        "output",
+        "power",
+        "area",
+        "power_factor",
+        "continuous",
+        "way",
+        "several_amps",
+        "service_factor",
+        "held_to",
+        "shared",
+    }
+)
 _HAS = {
     Kind.LOAD: _LOAD,
     Kind.INVERTER: _LOAD - {"mca", "duty", "area", "several_amps", "service_factor", "held_to", "shared"},

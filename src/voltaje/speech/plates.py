@@ -59,11 +59,16 @@ def made_by(sides: Sides, phases: int) -> str | Message:
     """
     line, neutral = max(sides.secondary, sides.neutral), min(sides.secondary, sides.neutral)
     named = [
-        name for name, each in SYSTEMS.items()
-        if each.line_to_line_v == line and not each.wye_legs and not each.high_leg
-        and (not neutral or each.line_to_neutral_v == neutral) and not (sides.delta and each.line_to_neutral_v)
-        and phases in (0, each.phases) and not (sides.delta and each.phases == 1)
-    ]  # fmt: skip
+        name
+        for name, each in SYSTEMS.items()
+        if each.line_to_line_v == line
+        and not each.wye_legs
+        and not each.high_leg
+        and (not neutral or each.line_to_neutral_v == neutral)
+        and not (sides.delta and each.line_to_neutral_v)
+        and phases in (0, each.phases)
+        and not (sides.delta and each.phases == 1)
+    ]
     if not neutral and line in _TWO_WIRES:
         return _TWO_WIRES[line]
     without = [name for name in named if not SYSTEMS[name].line_to_neutral_v]
@@ -88,8 +93,9 @@ def by_supply(
             continue
         found = {
             each: min(range(len(volts)), key=lambda at, each=each: abs(volts[at] / each - 1))  # type: ignore[misc]
-            for each in own if any(abs(volt / each - 1) <= _NEAR for volt in volts)
-        }  # fmt: skip
+            for each in own
+            if any(abs(volt / each - 1) <= _NEAR for volt in volts)
+        }
         line = found.get(own[-1])
         if line is not None and (len(set(found.values())) == 1 or star):
             return line

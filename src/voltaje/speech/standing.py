@@ -120,9 +120,11 @@ def _not_here(volts: float, known: list[Stand], where: Where) -> Message:
     has = sorted({each.volts for each in known})
     return Message(
         "{volts} is not on {system}, which has {known}; it takes a transformer, or another {board}",
-        volts=Figure(volts, "V"), system=where.system.name, known=[f"{each:g} V" for each in has],
+        volts=Figure(volts, "V"),
+        system=where.system.name,
+        known=[f"{each:g} V" for each in has],
         board=BOARD_WORDS[where.family],
-    )  # fmt: skip
+    )
 
 
 def _no_such(taken: Taken, where: Where) -> Message:
@@ -130,8 +132,9 @@ def _no_such(taken: Taken, where: Where) -> Message:
         return Message("{system} is single-phase: nothing three-phase is fed from it", system=where.system.name)
     return Message(
         "nothing on {poles} poles is fed from {system}",
-        poles=taken.poles or len(taken.legs) or 1, system=where.system.name,
-    )  # fmt: skip
+        poles=taken.poles or len(taken.legs) or 1,
+        system=where.system.name,
+    )
 
 
 # What is usual
@@ -159,8 +162,9 @@ def _made_for_less(fitting: list[Stand], kind: str, taken: Taken, words: Words) 
         has = sorted({each.volts for each in fitting})
         return Message(
             "such equipment is made for 208 to 240 V, and this supply has {known} (480Y/277 and 600Y/347 feed it "
-            "through a transformer)", known=[f"{each:g} V" for each in has],
-        )  # fmt: skip
+            "through a transformer)",
+            known=[f"{each:g} V" for each in has],
+        )
     return None
 
 

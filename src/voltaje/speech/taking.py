@@ -308,8 +308,12 @@ class _Taking:
         first, second = number.split()
         message = Message(
             "{typed} reads two ways: write {together} {unit}, or {first} × {second} {unit}",
-            typed=self.as_typed(match), together=first + second, first=first, second=second, unit=unit,
-        )  # fmt: skip
+            typed=self.as_typed(match),
+            together=first + second,
+            first=first,
+            second=second,
+            unit=unit,
+        )
         return self.problem(message)
 
     def area(self, match: re.Match[str]) -> bool:

@@ -82,8 +82,12 @@ def said_of(asked: Fed, result: Json, sheet: Sheet) -> list[Finding]:
         result["device_max_a"] = side.most_a
     off = (result["output_v"] / asked.to_v - 1) * 100 if asked.to_v else 0.0
     if exceeds(abs(off), NEAR_PERCENT):
-        message = Message("It gives {volts}, {off} off the {wanted} wanted.", volts=Figure(result["output_v"], "V", 1),
-                          off=Figure(off, "%", 1), wanted=Figure(asked.to_v or 0.0, "V", 1))  # fmt: skip
+        message = Message(
+            "It gives {volts}, {off} off the {wanted} wanted.",
+            volts=Figure(result["output_v"], "V", 1),
+            off=Figure(off, "%", 1),
+            wanted=Figure(asked.to_v or 0.0, "V", 1),
+        )
         mend = Message("Another tap, another unit, or a boost beside it.")
         said.insert(0, Finding(Severity.WARN, "auto.not_near", message, None, "to_v", mend))
     if result.get("winding_percent", 0.0) > MOST_PERCENT:
@@ -99,11 +103,17 @@ def _over_their_amperes(asked: Fed, result: Json) -> list[Finding]:
     hardest = max(result.get("windings") or [], key=lambda each: each["percent"], default=None)
     if hardest is None or not exceeds(hardest["percent"], 100.0):
         return []
-    message = Message("Its {winding} winding carries {amps}, rated {rated}: {percent}.", winding=hardest["winding"],
-                      amps=Figure(hardest["amps"], "A", 1), rated=Figure(hardest["rated_a"], "A", 1),
-                      percent=Figure(hardest["percent"], "%"))  # fmt: skip
-    mend = Message("A unit of {kva} or more carries it, or less load.",
-                   kva=Figure((asked.kva or 0.0) * hardest["percent"] / 100, "kVA", 2))  # fmt: skip
+    message = Message(
+        "Its {winding} winding carries {amps}, rated {rated}: {percent}.",
+        winding=hardest["winding"],
+        amps=Figure(hardest["amps"], "A", 1),
+        rated=Figure(hardest["rated_a"], "A", 1),
+        percent=Figure(hardest["percent"], "%"),
+    )
+    mend = Message(
+        "A unit of {kva} or more carries it, or less load.",
+        kva=Figure((asked.kva or 0.0) * hardest["percent"] / 100, "kVA", 2),
+    )
     return [Finding(Severity.STOP, "auto.overloaded", message, None, "load_va", mend)]
 
 
@@ -111,14 +121,19 @@ def _needed(asked: Fed, result: Json) -> Finding:
     """Say where a code restricts it and what it then needs. From memory."""
     rule = asked.book.rule("auto_restricted")
     if asked.book.terms.family == "nec":
-        message = Message("A branch circuit hangs on it only with its grounded conductor joined to the supply's; "
-                          "208 to 240 V or back, and in industry 480 to 600 V or back, may be without.")  # fmt: skip
+        message = Message(
+            "A branch circuit hangs on it only with its grounded conductor joined to the supply's; "
+            "208 to 240 V or back, and in industry 480 to 600 V or back, may be without."
+        )
         return Finding(Severity.NOTE, "auto.restricted", message, rule, "to_v")
-    message = Message("Its common terminal is joined to the neutral where there is one; it never makes a safety "
-                      "extra-low voltage.")  # fmt: skip
+    message = Message(
+        "Its common terminal is joined to the neutral where there is one; it never makes a safety extra-low voltage."
+    )
     if result["output_v"] > asked.from_v:
-        message = Message("Its common terminal is joined to the neutral where there is one; as it steps up, a "
-                          "switch opens every live conductor before it, and no IT supply feeds it.")  # fmt: skip
+        message = Message(
+            "Its common terminal is joined to the neutral where there is one; as it steps up, a "
+            "switch opens every live conductor before it, and no IT supply feeds it."
+        )
     return Finding(Severity.NOTE, "auto.restricted", message, rule, "to_v")
 
 

@@ -199,15 +199,21 @@ class OnARun(OfABook):
         if plain and not (exempt or self.full_rated or self.whole_amperes):
             return PLAIN
         return Surroundings(
-            soil_kmw=self.soil_kmw, insulated_mm=self.insulated_mm or 0.0, exempt=exempt, over_roof_m=self.over_roof,
-            full_rated=self.full_rated, whole_amperes=self.whole_amperes,
-        )  # fmt: skip
+            soil_kmw=self.soil_kmw,
+            insulated_mm=self.insulated_mm or 0.0,
+            exempt=exempt,
+            over_roof_m=self.over_roof,
+            full_rated=self.full_rated,
+            whole_amperes=self.whole_amperes,
+        )
 
     def run(self, amps: float, volts: float, phases: int, exempt: str = "", **more: Any) -> Run:
         """Return the run that carries a current [A] at nominal volts [V]."""
         terms = self.book.terms
         return Run(
-            amps=amps, volts=volts, phases=phases,
+            amps=amps,
+            volts=volts,
+            phases=phases,
             length_m=self.length[1] if self.length else None,
             material=self.material,
             insulation=self.insulation or terms.insulation,
@@ -221,7 +227,7 @@ class OnARun(OfABook):
             supply=self.supply,
             surroundings=self.surroundings(exempt),
             **more,
-        )  # fmt: skip
+        )
 
     @property
     def length_unit(self) -> str:
@@ -230,10 +236,24 @@ class OnARun(OfABook):
 
 
 _OWN_KEYS = (
-    "insulation", "method", "cable", "bundled", "arrangement", "raceway", "terminal_c", "ambient_c", "soil_kmw",
-    "insulated_mm", "rewireable_fuse", "breaker_ambient", "breaker_neighbours", "breaker_enclosure", "exempt",
-    "full_rated", "whole_amperes",
-)  # fmt: skip
+    "insulation",
+    "method",
+    "cable",
+    "bundled",
+    "arrangement",
+    "raceway",
+    "terminal_c",
+    "ambient_c",
+    "soil_kmw",
+    "insulated_mm",
+    "rewireable_fuse",
+    "breaker_ambient",
+    "breaker_neighbours",
+    "breaker_enclosure",
+    "exempt",
+    "full_rated",
+    "whole_amperes",
+)
 
 
 def exactly(figure: float) -> str:

@@ -76,30 +76,41 @@ def may(pair: Beside) -> bool:
 def said_of(asked: Paralleled, pair: Beside) -> Iterator[Finding]:
     """Yield what there is to say of two side by side: their clocks, their ratios, how they share."""
     figures: dict[str, Any] = {
-        "degrees": Figure(abs(pair.degrees), "°"), "volts": Figure(pair.apart_v, "V", 1),
+        "degrees": Figure(abs(pair.degrees), "°"),
+        "volts": Figure(pair.apart_v, "V", 1),
         "percent": Figure(pair.apart_percent, "%", 1),
-    }  # fmt: skip
+    }
     if abs(pair.degrees) >= _NEAR_DEG:
-        message = Message("Never side by side: {degrees} apart, {volts} between lines of one name, {percent} of the "
-                          "line's.", **figures)  # fmt: skip
+        message = Message(
+            "Never side by side: {degrees} apart, {volts} between lines of one name, {percent} of the line's.",
+            **figures,
+        )
         mend = Message("Only groups of one clock work together; a clock four or eight hours off is mended by names.")
         yield Finding(Severity.STOP, "parallel.clock", message, None, "beside", mend)
     elif abs(pair.ratio_percent) > _NEAR_PERCENT:
-        message = Message("Their volts differ by {ratio}: {volts} drive a current round them without any load.",
-                          ratio=Figure(abs(pair.ratio_percent), "%", 2), volts=figures["volts"])  # fmt: skip
+        message = Message(
+            "Their volts differ by {ratio}: {volts} drive a current round them without any load.",
+            ratio=Figure(abs(pair.ratio_percent), "%", 2),
+            volts=figures["volts"],
+        )
         yield Finding(
             Severity.WARN, "parallel.ratio", message, None, "beside_low_v", Message("Bring their taps alike.")
         )
     if pair.circulating_a is not None and pair.of_rated is not None:
-        message = Message("{amps} go round, {percent} of this one's rated current.",
-                          amps=Figure(pair.circulating_a, "A", 1),
-                          percent=Figure(pair.of_rated[0], "%", 1))  # fmt: skip
+        message = Message(
+            "{amps} go round, {percent} of this one's rated current.",
+            amps=Figure(pair.circulating_a, "A", 1),
+            percent=Figure(pair.of_rated[0], "%", 1),
+        )
         severity = Severity.WARN if max(pair.of_rated) > _MUCH_PERCENT else Severity.NOTE
         yield Finding(severity, "parallel.circulating", message, None, "impedance_percent")
     if pair.shares is not None and pair.carried_kva is not None:
         mine, other = asked.impedance_percent or 1.0, asked.beside_impedance_percent or asked.impedance_percent or 1.0
-        message = Message("Of a load this one takes {share}; together they carry {kva} before one is full.",
-                          share=Figure(pair.shares[0], "%", 1), kva=Figure(pair.carried_kva, "kVA", 1))  # fmt: skip
+        message = Message(
+            "Of a load this one takes {share}; together they carry {kva} before one is full.",
+            share=Figure(pair.shares[0], "%", 1),
+            kva=Figure(pair.carried_kva, "kVA", 1),
+        )
         unlike = max(mine, other) / min(mine, other) > _UNLIKE
         severity = Severity.WARN if unlike else Severity.NOTE
         yield Finding(severity, "parallel.shares", message, None, "beside_impedance_percent")

@@ -23,10 +23,22 @@ _NEAR = 0.06  # volts of a plate and of a field that are the same, as 460 and 48
 # What is said of a plate, with its unit; what follows from it, as the connection, is on the sheet.
 _SAID = {"impedance_percent": "Z ", "service_factor": "SF ", "mca": "MCA ", "mop": "MOP ", "code_letter": "code "}
 _UNITS = {
-    "kva": "", "hp": " hp", "kw": " kW", "primary_v": " V", "secondary_v": " V", "volts": " V", "phases": "-phase",
-    "impedance_percent": " %", "service_factor": "", "nameplate_a": " A", "mca": "", "mop": "", "load": "",
-    "rated_load_a": "", "code_letter": "",
-}  # fmt: skip
+    "kva": "",
+    "hp": " hp",
+    "kw": " kW",
+    "primary_v": " V",
+    "secondary_v": " V",
+    "volts": " V",
+    "phases": "-phase",
+    "impedance_percent": " %",
+    "service_factor": "",
+    "nameplate_a": " A",
+    "mca": "",
+    "mop": "",
+    "load": "",
+    "rated_load_a": "",
+    "code_letter": "",
+}
 
 Spread = Callable[[Taken, Mapping[str, Any]], Json]
 
@@ -130,8 +142,9 @@ def _primary(offered: tuple[float, ...], raw: Mapping[str, Any]) -> float:
     near = [each for each in offered if entered.isdigit() and abs(float(entered) / each - 1) <= _NEAR]
     if not near:
         first, second = (f"{each:g}" for each in offered)
-        raise InputError("", Message("its primary may be joined for {a} or {b} V: write which in Primary", a=first,
-                                     b=second))  # fmt: skip
+        raise InputError(
+            "", Message("its primary may be joined for {a} or {b} V: write which in Primary", a=first, b=second)
+        )
     return near[0]
 
 
@@ -168,8 +181,9 @@ def _volts(taken: Taken, raw: Mapping[str, Any]) -> float:
     if near:
         return near[0]
     if len(offered) > 1 and not entered:
-        raise InputError("", Message("its volts may be {volts}: write which in Volts",
-                                     volts=[f"{each:g}" for each in offered]))  # fmt: skip
+        raise InputError(
+            "", Message("its volts may be {volts}: write which in Volts", volts=[f"{each:g}" for each in offered])
+        )
     return offered[0] if offered else 0.0
 
 

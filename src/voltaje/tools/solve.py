@@ -71,9 +71,16 @@ def _sizes(book: Book, spec: RunSpec) -> tuple[str, ...]:
     """Return the sizes that a run may be pinned to, as its table has them; 1 mm² too, which is for lighting."""
     terms = book.terms
     run = Run(
-        0.0, 1.0, 1, material=spec.material, insulation=spec.insulation or terms.insulation,
-        method=spec.method or terms.method, cable=spec.cable or terms.cable, raceway=spec.raceway, use="lighting",
-    )  # fmt: skip
+        0.0,
+        1.0,
+        1,
+        material=spec.material,
+        insulation=spec.insulation or terms.insulation,
+        method=spec.method or terms.method,
+        cable=spec.cable or terms.cable,
+        raceway=spec.raceway,
+        use="lighting",
+    )
     try:
         return book.sizes(run)
     except Refused:

@@ -64,19 +64,34 @@ def volts_of(asked: Tapped, sheet: Sheet) -> Json:
     for field, at in (("from_tap", source), ("to_tap", load_at)):
         if at > whole * (1 + 1e-9):
             raise InputError(field, Message("the winding has {turns} turns", turns=f"{whole:g}"))
-    volts = sheet.apply(OUTPUT, Message("Output"), "V", None, Message("volts go with turns"), given=asked.from_v,
-                        load_turns=load_at, source_turns=source)  # fmt: skip
+    volts = sheet.apply(
+        OUTPUT,
+        Message("Output"),
+        "V",
+        None,
+        Message("volts go with turns"),
+        given=asked.from_v,
+        load_turns=load_at,
+        source_turns=source,
+    )
     each = sheet.apply(EACH, Message("Each turn"), "V", None, None, given=asked.from_v, source_turns=source)
     ends = [(0.0, 0.0), *zip(asked.taps or [], taps, strict=True)]
-    between = [{"from": one, "to": other, "volts": abs(there - here) * each}
-               for (one, here), (other, there) in combinations(ends, 2)]  # fmt: skip
+    between = [
+        {"from": one, "to": other, "volts": abs(there - here) * each}
+        for (one, here), (other, there) in combinations(ends, 2)
+    ]
     return {
-        "output_v": volts, "fed_turns": source, "tap_turns": load_at, "volts_per_turn": each,
-        "tap_v": [{"tap": percent, "turns": at, "volts": at * each}
-                  for percent, at in zip(asked.taps or [], taps, strict=True)],
+        "output_v": volts,
+        "fed_turns": source,
+        "tap_turns": load_at,
+        "volts_per_turn": each,
+        "tap_v": [
+            {"tap": percent, "turns": at, "volts": at * each}
+            for percent, at in zip(asked.taps or [], taps, strict=True)
+        ],
         "between_v": between,
         "found": lambda va: tapped(whole, load_at, source, asked.from_v, va),
-    }  # fmt: skip
+    }
 
 
 def _places(asked: Tapped, turns: float, taps: list[float], sheet: Sheet) -> tuple[float, float]:
@@ -88,12 +103,28 @@ def _places(asked: Tapped, turns: float, taps: list[float], sheet: Sheet) -> tup
         source = turns if source is None else source
         if wanted is None:
             raise InputError("to_tap", Message("give where it is loaded, or the volts wanted"))
-        exact = sheet.apply(LOADED_AT, Message("Loaded at, for these volts"), "turns", None, None, source_turns=source,
-                            wanted=wanted, given=asked.from_v)  # fmt: skip
+        exact = sheet.apply(
+            LOADED_AT,
+            Message("Loaded at, for these volts"),
+            "turns",
+            None,
+            None,
+            source_turns=source,
+            wanted=wanted,
+            given=asked.from_v,
+        )
         return source, _nearest(exact, [*taps, turns] if taps else [], turns, "to_v", sheet)
     if source is None and wanted is not None:
-        exact = sheet.apply(FED_AT, Message("Fed at, for these volts"), "turns", None, None, load_turns=load_at,
-                            given=asked.from_v, wanted=wanted)  # fmt: skip
+        exact = sheet.apply(
+            FED_AT,
+            Message("Fed at, for these volts"),
+            "turns",
+            None,
+            None,
+            load_turns=load_at,
+            given=asked.from_v,
+            wanted=wanted,
+        )
         return _nearest(exact, [*taps, turns] if taps else [], turns, "to_v", sheet), load_at
     return (turns if source is None else source), load_at
 
@@ -105,8 +136,9 @@ def _nearest(exact: float, taps: list[float], turns: float, field: str, sheet: S
         because = Message("the nearest of its taps, {percent} of the whole", percent=Figure(best / turns * 100, "%", 1))
         return sheet.read(best, Message("Tap taken"), "turns", None, because)
     if exact > turns * _FAR:
-        message = Message("would ask for {turns} turns, and the winding has {whole}", turns=f"{exact:.4g}",
-                          whole=f"{turns:g}")  # fmt: skip
+        message = Message(
+            "would ask for {turns} turns, and the winding has {whole}", turns=f"{exact:.4g}", whole=f"{turns:g}"
+        )
         raise InputError(field, message)
     return exact
 

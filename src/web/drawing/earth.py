@@ -85,15 +85,29 @@ def _service(place: Place, x: float) -> list[Group]:
     y = _NEUTRAL_Y
     d = f"M{x} {y}H{neutral}"
     grounded = place.parts.get("grounded")
-    groups.append(_group(place, "grounded", [
-        Shape("neutral", d=d), Shape("neutral-core", d=d), Shape("value", x, y - 24, text=_("grounded")),
-        *_said(grounded, x, y - 8, "name"),
-    ]))  # fmt: skip
-    groups.append(_group(place, "jumper", [
-        Shape("bond", d=f"M{neutral + 70} {y + 7}V{_BAR_Y - 5}", width=8.0),
-        Shape("value", neutral + 80, y + 25, text=_("main jumper")),
-        *_said(place.parts.get("jumper"), neutral + 80, y + 42),
-    ]))  # fmt: skip
+    groups.append(
+        _group(
+            place,
+            "grounded",
+            [
+                Shape("neutral", d=d),
+                Shape("neutral-core", d=d),
+                Shape("value", x, y - 24, text=_("grounded")),
+                *_said(grounded, x, y - 8, "name"),
+            ],
+        )
+    )
+    groups.append(
+        _group(
+            place,
+            "jumper",
+            [
+                Shape("bond", d=f"M{neutral + 70} {y + 7}V{_BAR_Y - 5}", width=8.0),
+                Shape("value", neutral + 80, y + 25, text=_("main jumper")),
+                *_said(place.parts.get("jumper"), neutral + 80, y + 42),
+            ],
+        )
+    )
     return [*groups, *_electrodes(place, x, neutral + 14)]
 
 
@@ -109,21 +123,34 @@ def _electrodes(place: Place, x: float, start: float) -> list[Group]:
     first = x + 32
     last = first + apart * (len(there) - 1)
     whole = max((place.parts[key] for key in there), key=lambda part: _rank(part.size))
-    groups = [_group(place, whole.key if whole.key != "ring" else "water_pipe", [
-        Shape("bond", d=f"M{start} {_NEUTRAL_Y + 7}V{_ELECTRODE_BAR_Y}", width=4.5),
-        Shape("bar", d=f"M{min(first, start) - 8} {_ELECTRODE_BAR_Y}H{max(last, start) + 8}"),
-        Shape("value", start + 8, _BOX_BOTTOM + 20, text=_("electrode conductor")),
-        *_said(whole, start + 8, _BOX_BOTTOM + 38),
-    ])]  # fmt: skip
+    groups = [
+        _group(
+            place,
+            whole.key if whole.key != "ring" else "water_pipe",
+            [
+                Shape("bond", d=f"M{start} {_NEUTRAL_Y + 7}V{_ELECTRODE_BAR_Y}", width=4.5),
+                Shape("bar", d=f"M{min(first, start) - 8} {_ELECTRODE_BAR_Y}H{max(last, start) + 8}"),
+                Shape("value", start + 8, _BOX_BOTTOM + 20, text=_("electrode conductor")),
+                *_said(whole, start + 8, _BOX_BOTTOM + 38),
+            ],
+        )
+    ]
     groups[0] = Group(groups[0].key, groups[0].title, 0.0, 0.0, groups[0].shapes, "-electrodes")
     for at, key in enumerate(there):
         cx = first + at * apart
         name, shapes = _electrode(key, cx)
-        groups.append(_group(place, key, [
-            Shape("bond", d=f"M{cx} {_ELECTRODE_BAR_Y}V{_GROUND + 24}"), *shapes,
-            Shape("earthword", cx + 6, _ELECTRODE_BAR_Y + 34, text=place.parts[key].size),
-            Shape("letter", cx, _HEIGHT - 12, text=name),
-        ]))  # fmt: skip
+        groups.append(
+            _group(
+                place,
+                key,
+                [
+                    Shape("bond", d=f"M{cx} {_ELECTRODE_BAR_Y}V{_GROUND + 24}"),
+                    *shapes,
+                    Shape("earthword", cx + 6, _ELECTRODE_BAR_Y + 34, text=place.parts[key].size),
+                    Shape("letter", cx, _HEIGHT - 12, text=name),
+                ],
+            )
+        )
     return groups
 
 
@@ -175,42 +202,62 @@ def _derived(place: Place, x: float) -> list[Group]:
         Shape("bar", d=f"M{box + 12} {_BAR_Y}h{width - 24}"),
         Shape("bar", d=f"M{other + 10} {_BAR_Y}h102"),
         Shape("open", d=f"M{other + 22} {_NEUTRAL_Y - 7}h88v14h-88Z"),
-        Shape("terminal", middle, _NEUTRAL_Y, r=13), Shape("letter", middle, _NEUTRAL_Y + 4, text="X0"),
-    ]  # fmt: skip
+        Shape("terminal", middle, _NEUTRAL_Y, r=13),
+        Shape("letter", middle, _NEUTRAL_Y + 4, text="X0"),
+    ]
     d = f"M{middle + 13} {_NEUTRAL_Y}H{other + 22}"
     own += [Shape("neutral", d=d), Shape("neutral-core", d=d), Shape("neutral", d=f"M{middle} 122V{_NEUTRAL_Y - 13}")]
     if place.bond_here:
         own.append(Shape("value", other + 10, _NEUTRAL_Y + 26, text=_("kept off the steel")))
     groups = [_group(place, "box", own)]
     if "ground" in place.parts:
-        groups.append(_group(place, "ground", [
-            Shape("earth", d=f"M{x - _GAP - 40} {_BAR_Y}H{box + 12}"),
-            *_said(place.parts["ground"], x - _GAP - 44, _BAR_Y - 10),
-        ]))  # fmt: skip
+        groups.append(
+            _group(
+                place,
+                "ground",
+                [
+                    Shape("earth", d=f"M{x - _GAP - 40} {_BAR_Y}H{box + 12}"),
+                    *_said(place.parts["ground"], x - _GAP - 44, _BAR_Y - 10),
+                ],
+            )
+        )
     if "supply_side" in place.parts:
-        groups.append(_group(place, "supply_side", [
-            *(Shape("earth", d=f"M{box + width - 12} {_BAR_Y + dy}H{other + 10}") for dy in (-2, 4)),
-            *_said(place.parts["supply_side"], box + width + 4, _BAR_Y + 26),
-        ]))  # fmt: skip
+        groups.append(
+            _group(
+                place,
+                "supply_side",
+                [
+                    *(Shape("earth", d=f"M{box + width - 12} {_BAR_Y + dy}H{other + 10}") for dy in (-2, 4)),
+                    *_said(place.parts["supply_side"], box + width + 4, _BAR_Y + 26),
+                ],
+            )
+        )
     jumper = place.parts.get("jumper")
     if jumper:
         at = middle if place.bond_here else other + 40
         low = _NEUTRAL_Y + (13 if place.bond_here else 7)
         said = (box + 6, 186.0) if place.bond_here else (at + 10, 186.0)
-        groups.append(_group(place, "jumper", [
-            Shape("bond", d=f"M{at} {low}V{_BAR_Y - 5}", width=9.0), *_said(jumper, *said),
-        ]))  # fmt: skip
+        groups.append(
+            _group(place, "jumper", [Shape("bond", d=f"M{at} {low}V{_BAR_Y - 5}", width=9.0), *_said(jumper, *said)])
+        )
         groups.append(_second_bond(place, other + 40 if place.bond_here else middle, middle, other))
     electrode = place.parts.get("electrode")
     if electrode:
         start = middle + 20 if place.bond_here else other + 76
         shapes = _electrode("steel", start)[1]
-        groups.append(_group(place, "electrode", [
-            Shape("bond", d=f"M{start} {_BAR_Y}V{_GROUND - 20}", width=4.5), *shapes,
-            *_said(electrode, start + 8, _BOX_BOTTOM + 24),
-            Shape("value", start + 8, _BOX_BOTTOM + 42, text=_("electrode conductor")),
-            Shape("letter", start, _HEIGHT - 12, text=_("steel or pipe")),
-        ]))  # fmt: skip
+        groups.append(
+            _group(
+                place,
+                "electrode",
+                [
+                    Shape("bond", d=f"M{start} {_BAR_Y}V{_GROUND - 20}", width=4.5),
+                    *shapes,
+                    *_said(electrode, start + 8, _BOX_BOTTOM + 24),
+                    Shape("value", start + 8, _BOX_BOTTOM + 42, text=_("electrode conductor")),
+                    Shape("letter", start, _HEIGHT - 12, text=_("steel or pipe")),
+                ],
+            )
+        )
     return groups
 
 
@@ -243,13 +290,25 @@ def _building(place: Place, x: float) -> list[Group]:
     name, shapes = _electrode("rod", middle)
     groups = [_group(place, "box", own)]
     if "ground" in place.parts:
-        groups.append(_group(place, "ground", [
-            Shape("earth", d=f"M{x - _GAP} 306H{middle}V312"), *_said(place.parts["ground"], x - _GAP + 2, 300),
-        ]))  # fmt: skip
-    groups.append(_group(place, "rod", [
-        Shape("bond", d=f"M{middle} 320V{_GROUND + 24}"), *shapes, *_said(place.parts.get("rod"), middle + 8, 350),
-        Shape("letter", middle, _HEIGHT - 12, text=name),
-    ]))  # fmt: skip
+        groups.append(
+            _group(
+                place,
+                "ground",
+                [Shape("earth", d=f"M{x - _GAP} 306H{middle}V312"), *_said(place.parts["ground"], x - _GAP + 2, 300)],
+            )
+        )
+    groups.append(
+        _group(
+            place,
+            "rod",
+            [
+                Shape("bond", d=f"M{middle} 320V{_GROUND + 24}"),
+                *shapes,
+                *_said(place.parts.get("rod"), middle + 8, 350),
+                Shape("letter", middle, _HEIGHT - 12, text=name),
+            ],
+        )
+    )
     return groups
 
 
@@ -272,7 +331,7 @@ def _iec_service(place: Place, x: float) -> list[Group]:
         Shape("earthword", met + 24, 276, text=_("main earthing terminal")),
         Shape("bar", d=f"M{board + 14} 214h100"),
         Shape("earth", d=f"M{board + 30} 219V280"),
-    ]  # fmt: skip
+    ]
     d = f"M{x} 140H{board + 110}"
     own += [Shape("neutral", d=d), Shape("neutral-core", d=d), Shape("letter", board + 118, 144, text="N")]
     if combined:
@@ -285,8 +344,12 @@ def _iec_service(place: Place, x: float) -> list[Group]:
     earthing = place.parts.get("earthing")
     if own_electrode:
         name, shapes = _electrode("rod", met + 20)
-        conductor = [Shape("bond", d=f"M{met + 20} 288V{_GROUND + 24}"), *shapes,
-                     Shape("letter", met + 20, _HEIGHT - 12, text=name), *_said(earthing, met + 28, 340)]  # fmt: skip
+        conductor = [
+            Shape("bond", d=f"M{met + 20} 288V{_GROUND + 24}"),
+            *shapes,
+            Shape("letter", met + 20, _HEIGHT - 12, text=name),
+            *_said(earthing, met + 28, 340),
+        ]
     else:
         conductor = [Shape("bond", d=f"M{head + 60} 162V250H{met + 10}V280"), *_said(earthing, head - 2, 244)]
     groups.append(_group(place, "earthing", conductor))

@@ -56,8 +56,10 @@ def _panel(key: str, title: str, found: Sequence[Found], loads: Loads, top: floa
     note = _("heights are volts, strokes amperes")
     if opened is not None:
         note = _("same scale: a long load has too many volts, a short one too few")
-    shapes = [Shape("wrong-word" if opened is not None else "name", 12, top + 20, text=title),
-              Shape("label-end", _width(found) - 10, top + 20, text=note)]  # fmt: skip
+    shapes = [
+        Shape("wrong-word" if opened is not None else "name", 12, top + 20, text=title),
+        Shape("label-end", _width(found) - 10, top + 20, text=note),
+    ]
     shapes += _source(loads, scale, middle)
     before = [loads.nominal[0], 0.0, -loads.nominal[1]]
     for number, each in enumerate(found):
@@ -90,18 +92,25 @@ def _source(loads: Loads, scale: float, middle: float) -> list[Shape]:
     over, under = middle - loads.nominal[0] * scale, middle + loads.nominal[1] * scale
     shapes = [Shape("line", 0, 0, d=f"M{_SOURCE_X} {over}V{under}")]
     for side, y in ((0, (over + middle) / 2), (1, (middle + under) / 2)):
-        shapes += [Shape("terminal", _SOURCE_X, y, r=14),
-                   Shape("line", _SOURCE_X - 8, y, d="M0 0q4 -8 8 0q4 8 8 0"),
-                   Shape("label-end", _SOURCE_X - 20, y + 5, text=f"{write(loads.nominal[side], 0)} V")]  # fmt: skip
+        shapes += [
+            Shape("terminal", _SOURCE_X, y, r=14),
+            Shape("line", _SOURCE_X - 8, y, d="M0 0q4 -8 8 0q4 8 8 0"),
+            Shape("label-end", _SOURCE_X - 20, y + 5, text=f"{write(loads.nominal[side], 0)} V"),
+        ]
     for name, y in (("L1", over), ("N", middle), ("L2", under)):
         shapes += [Shape("terminal", _SOURCE_X, y, r=11), Shape("letter", _SOURCE_X, y + 4, text=name)]
     return shapes
 
 
 def _wires(
-    each: Found, ends: tuple[float, float], volts: tuple[list[float], list[float]], how: tuple[float, float, float],
-    opened: bool, number: int, straight: bool,
-) -> list[Shape]:  # fmt: skip
+    each: Found,
+    ends: tuple[float, float],
+    volts: tuple[list[float], list[float]],
+    how: tuple[float, float, float],
+    opened: bool,
+    number: int,
+    straight: bool,
+) -> list[Shape]:
     (start, end), (before, here), (scale, middle, most) = ends, volts, how
     shapes: list[Shape] = []
     centre = (start + end) / 2 + (20 if abs(each.amps[2]) <= _QUIET_A else -8)
@@ -141,10 +150,11 @@ def _broken(start: float, end: float, y0: float, y1: float) -> list[Shape]:
     return [
         Shape("neutral", d=f"M{start:.1f} {y0:.1f}H{x - 10:.1f}", width=4),
         Shape("neutral", d=f"M{x + 14:.1f} {y1:.1f}H{end:.1f}", width=4),
-        Shape("wrong", x - 10, y0, d=cross, width=2.6), Shape("wrong", x + 14, y1, d=cross, width=2.6),
+        Shape("wrong", x - 10, y0, d=cross, width=2.6),
+        Shape("wrong", x + 14, y1, d=cross, width=2.6),
         Shape("wrong", d=f"M{x - 10:.1f} {y0:.1f}L{x + 14:.1f} {y1:.1f}", width=1.4),
         Shape("wrong-word", x - 34, min(y0, y1) - 12, text=_("open")),
-    ]  # fmt: skip
+    ]
 
 
 def _hung(
@@ -169,9 +179,17 @@ def _hung(
     shapes.append(Shape("joint", x, ys[1], r=3.6))
     if abs(each.amps[2]) > _QUIET_A:
         d, at = f"M{x - 30:.1f} {ys[0]:.1f}V{ys[2]:.1f}", x - 36
-        shapes += [Shape("line", d=d), Shape("terminal", d=f"M{at:.1f} {middle - 60:.1f}h12v34h-12Z"),
-                   Shape("label-end", at - 4, middle - 36, text=f"{write(abs(each.amps[2]), 1)} A",
-                         field=f"sections[{number}].line_load_a")]  # fmt: skip
+        shapes += [
+            Shape("line", d=d),
+            Shape("terminal", d=f"M{at:.1f} {middle - 60:.1f}h12v34h-12Z"),
+            Shape(
+                "label-end",
+                at - 4,
+                middle - 36,
+                text=f"{write(abs(each.amps[2]), 1)} A",
+                field=f"sections[{number}].line_load_a",
+            ),
+        ]
     return shapes
 
 
@@ -186,8 +204,11 @@ def _said(each: Found, x: float, y: float, room: float, which: tuple[int, int], 
             Shape(look, x + 13, y + 1, text=volts),
             Shape("label", x + 13, y + 16, text=f"{name} · {amps}", field=field),
         ]
-    return [Shape("label", x + 13, y - 14, text=name), Shape(look, x + 13, y + 5, text=volts),
-            Shape("label", x + 13, y + 21, text=amps, field=field)]  # fmt: skip
+    return [
+        Shape("label", x + 13, y - 14, text=name),
+        Shape(look, x + 13, y + 5, text=volts),
+        Shape("label", x + 13, y + 21, text=amps, field=field),
+    ]
 
 
 _SHORT = 64.0

@@ -124,10 +124,18 @@ def lanes(board: BoardLegs, family: str, words: dict[str, str], states: Mapping[
     ribbons = tuple(shape for ends in joints.values() if len(ends) > 1 for shape in _ribbons(ends, width))
     device, marks = board.device_a, tuple(_marks(under, reach, scale, floor))
     return Lanes(
-        floor + (_FOLD if alike else 8) + 4, tuple(made), tuple(places), ribbons, marks,
-        floor - (mean - under) * scale, mean, floor, _folded(alike, under, words) if alike else "", under,
+        floor + (_FOLD if alike else 8) + 4,
+        tuple(made),
+        tuple(places),
+        ribbons,
+        marks,
+        floor - (mean - under) * scale,
+        mean,
+        floor,
+        _folded(alike, under, words) if alike else "",
+        under,
         floor - (device - under) * scale if device and under < device < under + reach else None,
-    )  # fmt: skip
+    )
 
 
 def _placed(block: Block, leg: str, where: tuple[float, float, float, float], board: BoardLegs, state: str) -> Placed:

@@ -36,8 +36,10 @@ def arrow(look: str, x: float, y: float, dx: float, dy: float, width: float = 2.
     back_x, back_y = dx - ux * head, dy - uy * head
     tip = f"M{dx:.1f} {dy:.1f}L{back_x - uy * head * 0.45:.1f} {back_y + ux * head * 0.45:.1f}"
     tip += f"L{back_x + uy * head * 0.45:.1f} {back_y - ux * head * 0.45:.1f}Z"
-    return [Shape(f"wire-{look}", x, y, d=f"M0 0L{back_x:.1f} {back_y:.1f}", width=width),
-            Shape(f"fill-{look}", x, y, d=tip)]  # fmt: skip
+    return [
+        Shape(f"wire-{look}", x, y, d=f"M0 0L{back_x:.1f} {back_y:.1f}", width=width),
+        Shape(f"fill-{look}", x, y, d=tip),
+    ]
 
 
 _LEAST = 0.8

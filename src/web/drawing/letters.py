@@ -12,9 +12,15 @@ _EM = 1000  # what the widths are parts of
 _UNKNOWN = 640  # of a letter that is not measured: wider than most
 # Size [px] and weight of the words of each look, as the style sheet has them.
 _SET = {
-    "word": (13.5, _PLAIN), "note": (13.5, _PLAIN), "strong": (15.0, _BOLD), "big": (17.0, _BOLD),
-    "copper": (13.5, _BOLD), "earthword": (15.0, _BOLD), "wrong-word": (13.5, _BOLD), "letter": (12.0, _BOLD),
-}  # fmt: skip
+    "word": (13.5, _PLAIN),
+    "note": (13.5, _PLAIN),
+    "strong": (15.0, _BOLD),
+    "big": (17.0, _BOLD),
+    "copper": (13.5, _BOLD),
+    "earthword": (15.0, _BOLD),
+    "wrong-word": (13.5, _BOLD),
+    "letter": (12.0, _BOLD),
+}
 _ASCENT, _DESCENT = 0.74, 0.2  # of letters over and under their line, in parts of their size
 
 
@@ -29,11 +35,8 @@ class Box(NamedTuple):
     def meets(self, other: "Box") -> bool:
         """Return whether two lie on one another."""
         return (
-            self.left < other.right
-            and other.left < self.right
-            and self.top < other.bottom
-            and other.top < self.bottom
-        )  # fmt: skip
+            self.left < other.right and other.left < self.right and self.top < other.bottom and other.top < self.bottom
+        )
 
 
 def width_of(text: str, look: str) -> float:

@@ -23,8 +23,10 @@ def motor_drawing(before: float, after: float, volts: tuple[float, float]) -> Dr
     shapes = [Shape("name", 12, 20, text=_("Torque over speed"))]
     for share in _TORQUES:
         y = place(0, share)[1]
-        shapes += [Shape("soft", d=f"M{_LEFT:.0f} {y:.1f}H{_RIGHT:.0f}"),
-                   Shape("label-end", _LEFT - 6, y + 4, text=f"{share * 100} %")]  # fmt: skip
+        shapes += [
+            Shape("soft", d=f"M{_LEFT:.0f} {y:.1f}H{_RIGHT:.0f}"),
+            Shape("label-end", _LEFT - 6, y + 4, text=f"{share * 100} %"),
+        ]
     for percent in _SPEEDS:
         x = place(1 - percent / 100, 0)[0]
         shapes.append(Shape("label-mid", x, _BOTTOM + 18, text=f"{percent} %"))
@@ -32,8 +34,9 @@ def motor_drawing(before: float, after: float, volts: tuple[float, float]) -> Dr
         Shape("label", _LEFT, HEIGHT - 8, text=_("speed, of that of its field; 100 % torque is what its load asks"))
     )
     for volt, look, said, at in (
-        (before, "limit", _("before: %(volts)s V"), 0), (after, "wire-neutral", _("after: %(volts)s V"), 1),
-    ):  # fmt: skip
+        (before, "limit", _("before: %(volts)s V"), 0),
+        (after, "wire-neutral", _("after: %(volts)s V"), 1),
+    ):
         points = [
             place(slip, torque(slip, share)) for slip in (_LEAST_SLIP + step / _POINTS for step in range(_POINTS))
         ]
@@ -43,8 +46,10 @@ def motor_drawing(before: float, after: float, volts: tuple[float, float]) -> Dr
         words = said % {"volts": write(volts[at], 0)}
         runs = _("stalls") if found is None else _("runs at %(speed)s %%") % {"speed": write((1 - found.slip) * 100, 1)}
         y = _TOP + 40 + at * 64
-        shapes += [Shape("wrong-word" if at == 0 else "earthword", _RIGHT + 10, y, text=words),
-                   Shape("label", _RIGHT + 10, y + 18, text=runs)]  # fmt: skip
+        shapes += [
+            Shape("wrong-word" if at == 0 else "earthword", _RIGHT + 10, y, text=words),
+            Shape("label", _RIGHT + 10, y + 18, text=runs),
+        ]
         if found is not None:
             x, height = place(found.slip, 1)
             shapes.append(Shape("terminal", x, height, r=4))

@@ -19,8 +19,10 @@ _SMALL_SHARE = 0.25  # a neutral shorter than this part of the largest leg is dr
 def phasor_drawing(currents: Mapping[str, complex], family: str, volts: float, words: str = "") -> Drawing:
     """Return both ways of seeing them; currents [A r.m.s.] by leg; words: about the neutral."""
     most = max((abs(each) for each in currents.values()), default=0.0) or 1.0
-    shapes = [Shape("name", 14, 20, text=_("What the neutral sees")),
-              Shape("label", 14, 38, text=_("currents to neutral, to scale"))]  # fmt: skip
+    shapes = [
+        Shape("name", 14, 20, text=_("What the neutral sees")),
+        Shape("label", 14, 38, text=_("currents to neutral, to scale")),
+    ]
     shapes += _star(currents, family, volts, most)
     shapes += _end_to_end(currents, family, volts, most, words)
     return Drawing(WIDTH, HEIGHT, [Group("phasors", "", 0, 0, tuple(shapes))])
@@ -44,8 +46,10 @@ def _star(currents: Mapping[str, complex], family: str, volts: float, most: floa
 
 
 def _end_to_end(currents: Mapping[str, complex], family: str, volts: float, most: float, words: str) -> list[Shape]:
-    found = [Shape("name", 330, 20, text=_("End to end: what is left is the neutral")),
-             Shape("label", 330, 38, text=_("a closed figure would mean none"))]  # fmt: skip
+    found = [
+        Shape("name", 330, 20, text=_("End to end: what is left is the neutral")),
+        Shape("label", 330, 38, text=_("a closed figure would mean none")),
+    ]
     places, at = [0j], 0j
     for each in currents.values():
         at += _turned(each)

@@ -60,9 +60,17 @@ LOOKS = {
 
 # The colours of conductors, as strokes and as fills.
 COLOURS = {
-    "black": INK, "red": "#b3231b", "blue": "#2457a8", "white": "#8a9399", "brown": "#6b3f1d", "orange": "#c4600f",
-    "yellow": "#a78600", "grey": "#77808a", "light-blue": "#2f86c4", "neutral": EARTH,
-}  # fmt: skip
+    "black": INK,
+    "red": "#b3231b",
+    "blue": "#2457a8",
+    "white": "#8a9399",
+    "brown": "#6b3f1d",
+    "orange": "#c4600f",
+    "yellow": "#a78600",
+    "grey": "#77808a",
+    "light-blue": "#2f86c4",
+    "neutral": EARTH,
+}
 LOOKS |= {f"wire-{name}": {"stroke": hue, "fill": "none"} for name, hue in COLOURS.items()}
 LOOKS |= {f"wire-{name} faded": {"stroke": hue, "fill": "none", "opacity": "0.38"} for name, hue in COLOURS.items()}
 LOOKS |= {f"fill-{name}": {"stroke": "none", "fill": hue} for name, hue in COLOURS.items()}

@@ -37,10 +37,14 @@ def stairs(found: Sequence[Stair], volts: float, limit_v: float) -> Drawing:
         Shape("soft", d=f"M{_LEFT} {_TOP}V{_BOTTOM}H{_RIGHT}"),
         Shape("label-end", _LEFT - 8, _TOP + 5, text=f"{write(volts, 0)} V"),
         Shape("limit", d=f"M{_LEFT} {y(limit_v):.1f}H{_RIGHT}"),
-        Shape("wrong-word", _LEFT + 8, y(limit_v) - 7, text=_("limit, %(volts)s V left") % {
-            "volts": write(volts - limit_v, 1)}),
+        Shape(
+            "wrong-word",
+            _LEFT + 8,
+            y(limit_v) - 7,
+            text=_("limit, %(volts)s V left") % {"volts": write(volts - limit_v, 1)},
+        ),
         Shape("label-end", _LEFT - 8, y(limit_v) + 5, text=f"{write(limit_v / volts * 100, 1)} %"),
-    ]  # fmt: skip
+    ]
     widest = max(each.amps for each in found) or 1.0
     metres = lost = 0.0
     for each in found:
@@ -52,10 +56,11 @@ def stairs(found: Sequence[Stair], volts: float, limit_v: float) -> Drawing:
         d = f"M{start[0]:.1f} {start[1]:.1f}L{end[0]:.1f} {end[1]:.1f}"
         middle = ((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
         shapes += [
-            Shape("wire", d=d, width=width), Shape("terminal", *end, r=5.5),
+            Shape("wire", d=d, width=width),
+            Shape("terminal", *end, r=5.5),
             Shape("letter-big", middle[0], middle[1] - 12, text=f"{each.size} · {write(each.amps, 1)} A"),
             Shape("volts-out-end" if over else "volts-end", end[0], end[1] + 22, text=f"{write(volts - lost, 1)} V"),
             Shape("label-mid", middle[0], _BOTTOM + 20, text=each.words),
             Shape("label-mid", middle[0], _BOTTOM + 35, text=_("loses %(volts)s V") % {"volts": write(each.drop_v, 2)}),
-        ]  # fmt: skip
+        ]
     return Drawing(WIDTH, HEIGHT + 6, [Group("stairs", "", 0, 0, tuple(shapes))])

@@ -50,6 +50,9 @@ def _end(leg: str, angle: float, system: System) -> Point:
     x, y = _MIDDLE + radius * math.cos(turned), _MIDDLE - radius * math.sin(turned)
     away = (radius + 11) / radius if radius else 1
     return Point(
-        round(x, 1), round(y, 1), leg,
-        round(_MIDDLE + (x - _MIDDLE) * away, 1), round(_MIDDLE + (y - _MIDDLE) * away + 4, 1),
-    )  # fmt: skip
+        round(x, 1),
+        round(y, 1),
+        leg,
+        round(_MIDDLE + (x - _MIDDLE) * away, 1),
+        round(_MIDDLE + (y - _MIDDLE) * away + 4, 1),
+    )

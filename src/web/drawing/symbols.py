@@ -70,8 +70,12 @@ def autotransformer(iec: bool) -> list[Shape]:
     if iec:
         return [Shape("open", 0, 2, r=R), _line(f"M0 -16C15 -16 19 -6 {R:g} 2")]
     loops = "c0 10 9 10 9 0" * 4
-    return [Shape("gap", d="M-20 -16H20V16H-20Z"), _line(f"M0 -16V-12.5H-18V2{loops}"), _line("M-12 -4H18M-12 -7.2H18"),
-            _line("M0 2V16")]  # fmt: skip
+    return [
+        Shape("gap", d="M-20 -16H20V16H-20Z"),
+        _line(f"M0 -16V-12.5H-18V2{loops}"),
+        _line("M-12 -4H18M-12 -7.2H18"),
+        _line("M0 2V16"),
+    ]
 
 
 def motor(_iec: bool) -> list[Shape]:
@@ -105,12 +109,7 @@ def charger(_iec: bool) -> list[Shape]:
 
 def inverter(_iec: bool) -> list[Shape]:
     """An inverter: direct to alternating."""
-    return [
-        _box(),
-        _line(f"M{-R} {R}L{R} {-R}"),
-        _line("M-8 -7H-2M-8 -4H-2"),
-        _line("M2 6C3 3 4.5 3 5.5 6S8 9 9 6"),
-    ]
+    return [_box(), _line(f"M{-R} {R}L{R} {-R}"), _line("M-8 -7H-2M-8 -4H-2"), _line("M2 6C3 3 4.5 3 5.5 6S8 9 9 6")]
 
 
 def dwelling(_iec: bool) -> list[Shape]:
@@ -154,11 +153,20 @@ def space(_iec: bool) -> list[Shape]:
 
 
 SYMBOLS = {
-    "spare": spare, "space": space,
-    "board": board, "transformer": windings,
-    "motor": motor, "heater": heater, "lamp": lamp, "socket": socket, "charger": charger,
-    "cooler": cooler, "inverter": inverter, "dwelling": dwelling, "source": source,
-}  # fmt: skip
+    "spare": spare,
+    "space": space,
+    "board": board,
+    "transformer": windings,
+    "motor": motor,
+    "heater": heater,
+    "lamp": lamp,
+    "socket": socket,
+    "charger": charger,
+    "cooler": cooler,
+    "inverter": inverter,
+    "dwelling": dwelling,
+    "source": source,
+}
 
 
 def symbol(kind: str, iec: bool) -> list[Shape]:

@@ -81,9 +81,14 @@ def volts_drawing(job: Job, solution: Solution, limits: Sequence[float], unit: s
         for solved in drawn
     )
     return Volts(
-        falls, _along(scale, unit), _down(scale, drawn[0].supply_share), _limits(limits, scale),
-        tuple(_risers(solution, job, scale)), _worst_by_leg(loads, family), len(loads) - len(shown),
-    )  # fmt: skip
+        falls,
+        _along(scale, unit),
+        _down(scale, drawn[0].supply_share),
+        _limits(limits, scale),
+        tuple(_risers(solution, job, scale)),
+        _worst_by_leg(loads, family),
+        len(loads) - len(shown),
+    )
 
 
 _NEAR = 0.5
@@ -146,9 +151,25 @@ def _fall(
     hue = colour(leg, family, solved.system.line_to_line_v) if leg else ""
     over = percent > limit or any(each.code.startswith("drop.over_limit") for each in solved.findings)
     return Fall(
-        node.id, name, d, x1, y1, width, "-".join(solved.legs), MARKS.get(leg, ""), hue, board, over, on_path, label,
-        title, percent, before, solved.volts, solved.nominal_v,
-    )  # fmt: skip
+        node.id,
+        name,
+        d,
+        x1,
+        y1,
+        width,
+        "-".join(solved.legs),
+        MARKS.get(leg, ""),
+        hue,
+        board,
+        over,
+        on_path,
+        label,
+        title,
+        percent,
+        before,
+        solved.volts,
+        solved.nominal_v,
+    )
 
 
 _THICK = 3.4

@@ -33,13 +33,23 @@ def waves(currents: Mapping[str, complex], third: Mapping[str, complex], family:
     most = max((abs(each) for each in peaks), default=0.0) or 1.0
     found: list[Wave] = []
     for leg, parts in of.items():
-        points = [(_LEFT + (_RIGHT - _LEFT) * at / _POINTS, _MIDDLE - _at(parts, at / _POINTS) / most * _REACH)
-                  for at in range(_POINTS + 1)]  # fmt: skip
+        points = [
+            (_LEFT + (_RIGHT - _LEFT) * at / _POINTS, _MIDDLE - _at(parts, at / _POINTS) / most * _REACH)
+            for at in range(_POINTS + 1)
+        ]
         d = "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in points)
         said = ";".join(f"{times},{abs(each) * math.sqrt(2):.6g},{cmath.phase(each):.6g}" for times, each in parts)
         amps = math.hypot(*(abs(each) for _times, each in parts))
-        found.append(Wave(leg, "neutral" if leg == "N" else colour(leg, family, volts), d, f"{said}|{most:.6g}", amps,
-                          _WORDS_Y + _WORDS_APART * len(found)))  # fmt: skip
+        found.append(
+            Wave(
+                leg,
+                "neutral" if leg == "N" else colour(leg, family, volts),
+                d,
+                f"{said}|{most:.6g}",
+                amps,
+                _WORDS_Y + _WORDS_APART * len(found),
+            )
+        )
     return found
 
 

@@ -58,8 +58,10 @@ def windings_drawing(
     for core in cores:
         xs = [places[coil.id].x for coil in windings.coils if coil.core == core]
         x = min(xs) - 15
-        shapes += [Shape("core-bar", d=f"M{x:.1f} 58V{_ROWS[False] + _COIL + 8:.1f}", width=6),
-                   Shape("label", x - 6, HEIGHT - 8, text=core)]  # fmt: skip
+        shapes += [
+            Shape("core-bar", d=f"M{x:.1f} 58V{_ROWS[False] + _COIL + 8:.1f}", width=6),
+            Shape("label", x - 6, HEIGHT - 8, text=core),
+        ]
     shapes += _joints(windings, places)
     for coil in windings.coils:
         shapes += _coil(coil, places[coil.id], abs(found.coils[coil.id]))
@@ -107,10 +109,12 @@ def _coil(coil: Coil, place: Place, volts: float) -> list[Shape]:
     return [
         Shape(f"wire-{hue}", d=f"M{x:.1f} {top:.1f}{turns}", width=2.4),
         Shape(f"fill-{hue}", x - 6, top + 5, r=3.6),
-        Shape("terminal", x, top, r=3.4), Shape("terminal", x, top + _COIL, r=3.4),
-        Shape("letter-big", x, top - 8, text=coil.start), Shape("letter", x, top + _COIL + 15, text=coil.end),
+        Shape("terminal", x, top, r=3.4),
+        Shape("terminal", x, top + _COIL, r=3.4),
+        Shape("letter-big", x, top - 8, text=coil.start),
+        Shape("letter", x, top + _COIL + 15, text=coil.end),
         Shape("label", x + 14, top + _COIL / 2 + 4, text=f"{write(volts, 0)} V"),
-    ]  # fmt: skip
+    ]
 
 
 def _wires(coil: Coil, place: Place, wires: Mapping[str, str]) -> list[Shape]:
@@ -202,8 +206,14 @@ def _phasors(
             Shape("letter-big", _CLOCK_X + place.real + out.real, _CLOCK_Y - place.imag - out.imag + 5, text=name)
         )
     if larger > 1:
-        shapes.append(Shape("label-end", WIDTH - 8, HEIGHT - 8, text=_("low side %(times)s times larger") % {
-            "times": write(larger, 0)}))  # fmt: skip
+        shapes.append(
+            Shape(
+                "label-end",
+                WIDTH - 8,
+                HEIGHT - 8,
+                text=_("low side %(times)s times larger") % {"times": write(larger, 0)},
+            )
+        )
     else:
         shapes.append(Shape("label-end", WIDTH - 8, HEIGHT - 8, text=_("both sides to one scale")))
     return [Group("clock", "", 0, 0, tuple(shapes)), *steps]
@@ -236,8 +246,13 @@ def laid_out(windings: Windings, found: Wound, high: Sequence[str]) -> list[str]
     said = []
     held: dict[str, Coil] = {}
     for coil in _in_turn(windings.coils, near):
-        volts = {"name": coil.id, "core": coil.core, "volts": write(abs(found.coils[coil.id]), 1),
-                 "start": coil.start, "end": coil.end}  # fmt: skip
+        volts = {
+            "name": coil.id,
+            "core": coil.core,
+            "volts": write(abs(found.coils[coil.id]), 1),
+            "start": coil.start,
+            "end": coil.end,
+        }
         partner = held.get(coil.core)
         if partner is None:
             held[coil.core] = coil

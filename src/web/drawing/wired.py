@@ -69,10 +69,22 @@ def wired(unit: Unit, terms: Terms) -> Wired:
     if bonds:
         electrode = _("{size} Cu to electrode").format(size=next(iter(bonds.electrodes.values())))
     return Wired(
-        plate.phases, joined.primary if joined else "", joined.secondary if joined else "", plate.primary_v,
-        plate.secondary_v, neutral_v, first, second, sorted(taps.all, reverse=True), taps.used, taps.on,
-        f"{bonds.jumper} Cu" if bonds else "", bonds.supply_side if bonds else "", electrode, here,
-    )  # fmt: skip
+        plate.phases,
+        joined.primary if joined else "",
+        joined.secondary if joined else "",
+        plate.primary_v,
+        plate.secondary_v,
+        neutral_v,
+        first,
+        second,
+        sorted(taps.all, reverse=True),
+        taps.used,
+        taps.on,
+        f"{bonds.jumper} Cu" if bonds else "",
+        bonds.supply_side if bonds else "",
+        electrode,
+        here,
+    )
 
 
 _SINGLE = 2
@@ -93,8 +105,14 @@ def wired_on_path(solved: NodeSolution, lengths: tuple[str, str], terms: Terms) 
     neutral_v = secondary.line_to_neutral_v if len(secondary.legs) > 1 else None
     joined = connection(spec.connection, secondary) or connection("", secondary)
     as_worked = Unit(
-        unit.plate, joined if unit.plate.phases == THREE_PHASE else None, neutral_v, solved.design,
-        behind.design if behind else None, behind.bonds if behind else None, Taps((), spec.tap, spec.taps_on), lengths,
+        unit.plate,
+        joined if unit.plate.phases == THREE_PHASE else None,
+        neutral_v,
+        solved.design,
+        behind.design if behind else None,
+        behind.bonds if behind else None,
+        Taps((), spec.tap, spec.taps_on),
+        lengths,
         spec.bond_at == "transformer",
-    )  # fmt: skip
+    )
     return wired(as_worked, terms)

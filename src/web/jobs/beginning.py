@@ -48,8 +48,9 @@ def document_in(text: str) -> Document:
     if isinstance(listed, list) and len(listed) > MOST_NODES:
         message = Message(
             "{n} of them: a job holds at most {most} nodes here; split the file by board into several jobs",
-            n=len(listed), most=MOST_NODES,
-        )  # fmt: skip
+            n=len(listed),
+            most=MOST_NODES,
+        )
         raise InputError("nodes", message)
     unknown = unknown_choices(read_document(raw))
     if unknown:

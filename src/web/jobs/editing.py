@@ -194,9 +194,16 @@ def _log(job: Job, user: User, changes: list[Change], title: str, seen: Seen) ->
     raw = [change.as_json() for change in changes]
     weight = weight_of(raw)
     event = Event.objects.create(
-        job=job, actor=user, at=now, seq=version, touched=version, changes=raw, title=title, page=seen.page,
+        job=job,
+        actor=user,
+        at=now,
+        seq=version,
+        touched=version,
+        changes=raw,
+        title=title,
+        page=seen.page,
         bytes=weight,
-    )  # fmt: skip
+    )
     job.log_bytes += weight
     return event
 

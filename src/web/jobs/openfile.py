@@ -41,14 +41,7 @@ def to_open(document: Document) -> dict[str, Any]:
     job = document["job"]
     settings = {key: job[key] for key in JOB_KEYS if job.get(key) not in (None, "", [])}
     nodes = [_settled(key, document["nodes"][key]) for key in ordered(document)]
-    return {
-        "format": FORMAT,
-        "version": VERSION,
-        "name": job["name"],
-        "book": job["book"],
-        **settings,
-        "nodes": nodes,
-    }
+    return {"format": FORMAT, "version": VERSION, "name": job["name"], "book": job["book"], **settings, "nodes": nodes}
 
 
 _open_nodes = Same(20_000)

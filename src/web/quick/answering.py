@@ -100,8 +100,10 @@ def sheet_of(tool: Tool[Any], data: Mapping[str, str], asked_for: str = "") -> S
     _mark(form, book)
     view = SheetView(tool, book, raw, form, urlencode(as_address(raw)), answered, blank=not _begun(tool, raw))
     if answered:
-        view.heads = [HeadView(say(each.label), *_written(each.value, each.unit), say(each.note), each.main)
-                      for each in answered.heads]  # fmt: skip
+        view.heads = [
+            HeadView(say(each.label), *_written(each.value, each.unit), say(each.note), each.main)
+            for each in answered.heads
+        ]
         view.steps, order = list(answered.steps), list(Severity)
         view.findings = sorted(answered.findings, key=lambda found: order.index(found.severity))
         _beside(tool, raw, form, book)
@@ -160,8 +162,9 @@ _DECIDES = "> "  # before a step that the answer hangs on
 def as_text(view: SheetView) -> str:
     """Return a sheet as plain text: what was asked, the answer, every step, findings, caution, book."""
     lines = [f"{say(view.tool.title)} · {view.book.name}", ""]
-    lines += [f"{each.label}: {each.value or each.taken} {each.unit}".rstrip() for each in view.form.all()
-              if each.value]  # fmt: skip
+    lines += [
+        f"{each.label}: {each.value or each.taken} {each.unit}".rstrip() for each in view.form.all() if each.value
+    ]
     lines += ["", *(f"{head.label}: {head.value} {head.unit} ({head.note})".replace(" ()", "") for head in view.heads)]
     lines += [""]
     for step in view.steps:

@@ -133,8 +133,11 @@ def _beside(views: list[SheetView]) -> list[tuple[str, list[str]]]:
     """Return what the two ask and answer, line by line."""
     found: dict[str, list[str]] = {}
     for at, view in enumerate(views):
-        asked = [(each.label, f"{each.value or each.taken} {each.unit}") for each in view.form.all()
-                 if each.value or each.taken]  # fmt: skip
+        asked = [
+            (each.label, f"{each.value or each.taken} {each.unit}")
+            for each in view.form.all()
+            if each.value or each.taken
+        ]
         answered = [(head.label, f"{head.value} {head.unit}") for head in view.heads]
         for label, value in ((_("Book"), view.book.name), *asked, *answered):
             found.setdefault(label, ["–"] * len(views))[at] = value.strip()

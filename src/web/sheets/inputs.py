@@ -162,6 +162,7 @@ def _supply(document: Document) -> list[Field]:
 
 
 def _assumed(house: dict[str, Any]) -> list[Field]:
-    unit = Field(("nodes", HOUSE, "area_unit"), _("Default unit"), house.get("area_unit", "ft²"),
-                 (("ft²", "ft²"), ("m²", "m²")))  # fmt: skip
+    unit = Field(
+        ("nodes", HOUSE, "area_unit"), _("Default unit"), house.get("area_unit", "ft²"), (("ft²", "ft²"), ("m²", "m²"))
+    )
     return [unit if key == "area_unit" else _of(house, key) for key in _ASSUMED]

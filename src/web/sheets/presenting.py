@@ -102,8 +102,11 @@ def _field_id(finding: Finding, document: dict[str, Any]) -> str:
 
 
 def _card(solution: HouseSolution, method: Method) -> Card:
-    titles = {Method.STANDARD: _("Standard method"), Method.OPTIONAL: _("Optional method"),
-              Method.EXISTING: _("Existing house")}  # fmt: skip
+    titles = {
+        Method.STANDARD: _("Standard method"),
+        Method.OPTIONAL: _("Optional method"),
+        Method.EXISTING: _("Existing house"),
+    }
     service = solution.services[method]
     compared = _compared(service.amps - solution.service.amps) if method is solution.other else None
     if method is Method.EXISTING:

@@ -72,14 +72,23 @@ def _told(document: Document, keys: list[str], name: str, act: str) -> str:
 
 def _titles() -> dict[str, str]:
     return {
-        "duplicate": _("duplicated %(name)s"), "copy": _("copied %(name)s"), "remove": _("deleted %(name)s"),
-        "move": _("moved %(name)s"), "up": _("moved %(name)s"), "down": _("moved %(name)s"),
-        "renumber": _("numbered %(name)s anew"), "right": _("assumptions about %(name)s are right"),
-        "stand": _("poles of %(name)s"), "rehang": _("deleted %(name)s"),
+        "duplicate": _("duplicated %(name)s"),
+        "copy": _("copied %(name)s"),
+        "remove": _("deleted %(name)s"),
+        "move": _("moved %(name)s"),
+        "up": _("moved %(name)s"),
+        "down": _("moved %(name)s"),
+        "renumber": _("numbered %(name)s anew"),
+        "right": _("assumptions about %(name)s are right"),
+        "stand": _("poles of %(name)s"),
+        "rehang": _("deleted %(name)s"),
         "boost": _("boost before %(name)s"),
-        "even-out": _("evened out %(name)s"), "leg-to": _("leg of %(name)s"),
-        "add": _("added to %(name)s"), "leg-before": _("leg of %(name)s"), "leg-after": _("leg of %(name)s"),
-    }  # fmt: skip
+        "even-out": _("evened out %(name)s"),
+        "leg-to": _("leg of %(name)s"),
+        "add": _("added to %(name)s"),
+        "leg-before": _("leg of %(name)s"),
+        "leg-after": _("leg of %(name)s"),
+    }
 
 
 def _wanted(document: Document, keys: list[str], key: str, seen: dict[str, Any]) -> Any:
@@ -185,8 +194,10 @@ def _require_sure(document: Document, keys: list[str], seen: dict[str, Any]) -> 
     names = ", ".join(str(nodes[key].get("name") or key) for key in fed[:_MOST_NAMED])
     more = _(" and %(n)s more") % {"n": len(fed) - _MOST_NAMED} if len(fed) > _MOST_NAMED else ""
     words = _("%(name)s feeds %(names)s%(more)s: they go with it.") % {
-        "name": nodes[supplies[0]].get("name") or supplies[0], "names": names, "more": more,
-    }  # fmt: skip
+        "name": nodes[supplies[0]].get("name") or supplies[0],
+        "names": names,
+        "more": more,
+    }
     offers = [Offer(_("delete them all"), "remove", supplies[0], sure=True)]
     for other in ordered(document):
         if nodes[other]["kind"] == Kind.SOURCE and other not in supplies and len(offers) < _MOST_OFFERS:

@@ -26,16 +26,7 @@ from web.words.request import Request
 from web.workbench import changes, several, ways
 from web.workbench.applying import GONE, Said, about, apply, changed, changing, field_note, note_of, refused
 from web.workbench.effects import effects_of
-from web.workbench.forms import (
-    NOTHING_SEEN,
-    CellsForm,
-    LineForm,
-    NodeEditForm,
-    NotedForm,
-    PinForm,
-    SeenForm,
-    tidied,
-)  # fmt: skip
+from web.workbench.forms import NOTHING_SEEN, CellsForm, LineForm, NodeEditForm, NotedForm, PinForm, SeenForm, tidied
 from web.workbench.walk import circuits_of, understood
 
 _SAY_WHAT = gettext_lazy("Say what it is, and its rating.")

@@ -106,12 +106,15 @@ def _moves(legs: BoardLegs, found: Balanced) -> list[dict[str, object]]:
     blocks = {block.key: block for block in legs.blocks}
     return [
         {
-            "key": str(move.key), "name": blocks[str(move.key)].name, "before": "-".join(move.before),
-            "after": "-".join(move.after), "each_a": max(blocks[str(move.key)].each_a.values()),
+            "key": str(move.key),
+            "name": blocks[str(move.key)].name,
+            "before": "-".join(move.before),
+            "after": "-".join(move.after),
+            "each_a": max(blocks[str(move.key)].each_a.values()),
             "neutral": bool(blocks[str(move.key)].neutral_a),
         }
         for move in found.moves
-    ]  # fmt: skip
+    ]
 
 
 @signed_in

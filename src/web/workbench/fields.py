@@ -153,10 +153,13 @@ class _Words:
 
 
 _SAID = {
-    "primary_only": gettext_noop("primary only"), "primary_and_secondary": gettext_noop("both sides"),
-    "derived": gettext_noop("secondary of a transformer"), "optional": gettext_noop("optional, 220.84"),
-    "Cu": gettext_noop("copper"), "Al": gettext_noop("aluminum"),
-}  # fmt: skip
+    "primary_only": gettext_noop("primary only"),
+    "primary_and_secondary": gettext_noop("both sides"),
+    "derived": gettext_noop("secondary of a transformer"),
+    "optional": gettext_noop("optional, 220.84"),
+    "Cu": gettext_noop("copper"),
+    "Al": gettext_noop("aluminum"),
+}
 _BY_TRADE = {"bundled": "bundled", "size": "size_by_hand"}
 
 

@@ -17,8 +17,13 @@ from web.jobs.openfile import ordered
 from web.words.forms import CleanedForm
 from web.workbench.forms import tidied
 
-REGIONS = (("US", _("United States")), ("CA", _("Canada")), ("UK", _("Europe, United Kingdom")),
-           ("ZA", _("South Africa")), ("AU", _("Australia, New Zealand")))  # fmt: skip
+REGIONS = (
+    ("US", _("United States")),
+    ("CA", _("Canada")),
+    ("UK", _("Europe, United Kingdom")),
+    ("ZA", _("South Africa")),
+    ("AU", _("Australia, New Zealand")),
+)
 _LIMITS = {
     "drop_percent": _("voltage drop of one run, %"),
     "drop_total_percent": _("total voltage drop, %"),

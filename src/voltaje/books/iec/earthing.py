@@ -68,16 +68,22 @@ class IecEarthings:
                 rows = ((row["neutral_to"], number(row, "bonding")) for row in table.rows)
                 size = next(each for most, each in rows if most is None or neutral <= float(most))
                 rule = profile.cite_table("main_bonding")
-                why = Message("by the supply's neutral, {size} mm²: it may carry what the network leaves on it",
-                              size=f"{neutral:g}")  # fmt: skip
+                why = Message(
+                    "by the supply's neutral, {size} mm²: it may carry what the network leaves on it",
+                    size=f"{neutral:g}",
+                )
             else:
                 rule = profile.cite("bonding")
-                half = sheet.apply(HALF, Message("Half of the earthing conductor"), "mm²", rule, None,
-                                   earthing=float(earthing))  # fmt: skip
+                half = sheet.apply(
+                    HALF, Message("Half of the earthing conductor"), "mm²", rule, None, earthing=float(earthing)
+                )
                 least, most = profile.figure("bonding_least_mm2"), profile.figure("bonding_most_mm2")
                 wanted = min(max(half, least), most)
                 size = next(float(each) for each in protective_sizes() if float(each) >= wanted)
-                why = Message("half of it, {least} at least, never more than {most}", least=Figure(least, "mm²"),
-                              most=Figure(most, "mm²"))  # fmt: skip
+                why = Message(
+                    "half of it, {least} at least, never more than {most}",
+                    least=Figure(least, "mm²"),
+                    most=Figure(most, "mm²"),
+                )
             sheet.read(size, Message("Main protective bonding"), "mm²", rule, why)
         return f"{size:g}", why, rule

@@ -39,8 +39,9 @@ class IecInverters:
         least = None
         if inverter.main_a is not None:
             because = Message("both can feed it at once")
-            least = sheet.apply(SUM, Message("Busbar, at least"), "A", _BUSBAR, because, main=inverter.main_a,
-                                inverter=inverter.amps)  # fmt: skip
+            least = sheet.apply(
+                SUM, Message("Busbar, at least"), "A", _BUSBAR, because, main=inverter.main_a, inverter=inverter.amps
+            )
         modular = max(number(row, "amps") for row in self.profile.table("breakers").rows)
         poles = "4" if inverter.phases > 1 else "2"
         return InverterRule(inverter.amps, factors, poles, modular, least, _BUSBAR)
@@ -54,9 +55,15 @@ class IecInverters:
         usual.append("ambient")
         because = Message("a thermal breaker loses about 5 % for each 10 K over its reference: trade practice")
         return sheet.apply(
-            AMBIENT, Message("Kept at {ambient} °C", ambient=f"{inverter.ambient_c:g}"), "", None, because,
-            percent=self.profile.figure("breaker_loss_percent"), ambient=inverter.ambient_c, reference=reference,
-        )  # fmt: skip
+            AMBIENT,
+            Message("Kept at {ambient} °C", ambient=f"{inverter.ambient_c:g}"),
+            "",
+            None,
+            because,
+            percent=self.profile.figure("breaker_loss_percent"),
+            ambient=inverter.ambient_c,
+            reference=reference,
+        )
 
     def _usual(self, inverter: InverterAsked, key: str, known: float | None, usual: list[str]) -> float:
         if key in inverter.entered:

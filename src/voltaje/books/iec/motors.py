@@ -56,9 +56,16 @@ class IecMotors:
         formula = BY_OUTPUT_3 if phases == THREE_PHASE else BY_OUTPUT_1
         because = Message("its shaft's output over a usual efficiency and power factor")
         return sheet.apply(
-            formula, label, "A", self.profile.cite("load"), because, kw=kw, volts=volts,
-            efficiency=self.profile.figure("motor_efficiency"), cosine=self.profile.figure("motor_cosine"),
-        )  # fmt: skip
+            formula,
+            label,
+            "A",
+            self.profile.cite("load"),
+            because,
+            kw=kw,
+            volts=volts,
+            efficiency=self.profile.figure("motor_efficiency"),
+            cosine=self.profile.figure("motor_cosine"),
+        )
 
     def duties(self) -> tuple[str, ...]:
         """Return none: this family rates motors by their duty on the plate."""
@@ -89,9 +96,21 @@ class IecMotors:
             sheet.read(rating, Message("Breaker {curve}", curve=curve), "A", self.profile.cite("coordination"), because)
         reach = Reach(100.0, rating, 100.0, rating)
         return MotorCircuit(
-            motor.volts, amps, amps, dict.fromkeys(DeviceKind, reach), DeviceKind.INVERSE_TIME_BREAKER, False, amps,
-            amps, amps, rating, None, locked, curve, tuple(findings),
-        )  # fmt: skip
+            motor.volts,
+            amps,
+            amps,
+            dict.fromkeys(DeviceKind, reach),
+            DeviceKind.INVERSE_TIME_BREAKER,
+            False,
+            amps,
+            amps,
+            amps,
+            rating,
+            None,
+            locked,
+            curve,
+            tuple(findings),
+        )
 
     def feeder(
         self, motors: Sequence[FeederMotor], other_a: float, other_continuous_a: float, sheet: Sheet

@@ -45,8 +45,10 @@ def check(run: Run, profile: Profile) -> None:
     if table_of(run, profile) is None:
         message = Message(
             "{method}: no current table for {insulation} {cable} by that method is included",
-            method=run.method, insulation=run.insulation, cable=run.cable,
-        )  # fmt: skip
+            method=run.method,
+            insulation=run.insulation,
+            cable=run.cable,
+        )
         raise InputError("method", message, str(profile.cite("unmarked")))
     ambient_factor(run, profile)
     grouping_factor(run, profile)
@@ -290,16 +292,20 @@ def objections(run: Run, choice: Choice, profile: Profile) -> tuple[Objection, .
     if choice.device_a > mine + DUST:
         message = Message(
             "{size} mm² carries Iz {carries} as it is installed, {working}, under In {device}",
-            size=choice.size, carries=Figure(mine, "A", 1), device=Figure(choice.device_a, "A"),
+            size=choice.size,
+            carries=Figure(mine, "A", 1),
+            device=Figure(choice.device_a, "A"),
             working=_working(run, choice, profile),
-        )  # fmt: skip
+        )
         found.append(Objection("size", message, rule))
     by_neutral = third_harmonic(run, profile)[1]
     if by_neutral > mine + DUST:
         message = Message(
             "{size} mm² carries Iz {carries}, under the {neutral} that third harmonics leave on the neutral",
-            size=choice.size, carries=Figure(mine, "A", 1), neutral=Figure(by_neutral, "A", 1),
-        )  # fmt: skip
+            size=choice.size,
+            carries=Figure(mine, "A", 1),
+            neutral=Figure(by_neutral, "A", 1),
+        )
         found.append(Objection("size", message, profile.cite("third_harmonic")))
     return tuple(found)
 
@@ -377,8 +383,11 @@ def remarks(run: Run, choice: Choice, profile: Profile) -> list[Finding]:
     share = run.amps / (full * _factor(run, profile, choice.sets)) if full else 0.0
     heat = base + (hottest_c(run) - base) * share**2
     if hottest_c(run) > most and heat > most + _NEARLY_C:
-        message = Message("Its load heats the conductor to {heat}: terminals stand {most} where they are not marked.",
-                          heat=Figure(heat, "°C"), most=Figure(most, "°C"))  # fmt: skip
+        message = Message(
+            "Its load heats the conductor to {heat}: terminals stand {most} where they are not marked.",
+            heat=Figure(heat, "°C"),
+            most=Figure(most, "°C"),
+        )
         mend = Message("A larger size, or equipment that is marked for it.")
         found.append(Finding(Severity.WARN, "device.terminals_hot", message, profile.cite("unmarked"), "size", mend))
     return found

@@ -77,8 +77,13 @@ class IecTransformers:
         most_ft = self.profile.figure("secondary_no_device_m") / _FT_M
         short = asked.length_ft is not None and asked.length_ft <= most_ft + DUST
         most = Figure(length_in(most_ft * _FT_M, "m"), "m")
-        why = Message("to {most} without a device at the transformer, short-circuit proof, nothing to burn by it",
-                      most=most) if short else Message("over {most}, or no length given", most=most)  # fmt: skip
+        why = (
+            Message(
+                "to {most} without a device at the transformer, short-circuit proof, nothing to burn by it", most=most
+            )
+            if short
+            else Message("over {most}, or no length given", most=most)
+        )
         at_origin = Message("a device at the transformer: In no more than what its conductors carry")
         carried = asked.device_a <= asked.ampacity_a + DUST
         return (

@@ -60,11 +60,17 @@ def area_demand(specs: Sequence[AreaSpec], edition: Edition, sheet: Sheet) -> fl
     loads, rows = [], [_row(spec, edition) for spec in specs]
     for spec, row in zip(specs, rows, strict=True):
         named = spec.occupancy or Message("unit load entered")
-        loads.append(sheet.apply(
-            LIGHTING, Message("General lighting by area, {occupancy}", occupancy=named), "VA",
-            edition.cite("unit_loads"), Message("unit load as entered") if spec.va_per_ft2 else None,
-            area=spec.floor_area_ft2, unit_load=spec.va_per_ft2 or number(row, edition.unit_load_column),
-        ))  # fmt: skip
+        loads.append(
+            sheet.apply(
+                LIGHTING,
+                Message("General lighting by area, {occupancy}", occupancy=named),
+                "VA",
+                edition.cite("unit_loads"),
+                Message("unit load as entered") if spec.va_per_ft2 else None,
+                area=spec.floor_area_ft2,
+                unit_load=spec.va_per_ft2 or number(row, edition.unit_load_column),
+            )
+        )
     return _demand(sum(loads), rows[0], edition, sheet) if loads else 0.0
 
 
@@ -74,8 +80,11 @@ def steps_of(spec: AreaSpec, edition: Edition) -> str:
     Source: Table 220.42 (2023: 220.45).
     """
     row = _row(spec, edition)
-    known = {each["demand"] for each in edition.table("lighting_demand_other").rows
-             if each["set"] == edition.lighting_demand_set}  # fmt: skip
+    known = {
+        each["demand"]
+        for each in edition.table("lighting_demand_other").rows
+        if each["set"] == edition.lighting_demand_set
+    }
     return str(row["demand"]) if row["demand"] in known else ""
 
 

@@ -144,8 +144,16 @@ class _Board:
             if load.kind != "charger" or load.settled:
                 continue
             rule = self.edition.cite("charger")
-            counts = self.sheet.apply(LEAST_EACH, Message("Vehicle charger"), "VA", rule, because,
-                                      nameplate=load.va / load.count, least=least, count=load.count)  # fmt: skip
+            counts = self.sheet.apply(
+                LEAST_EACH,
+                Message("Vehicle charger"),
+                "VA",
+                rule,
+                because,
+                nameplate=load.va / load.count,
+                least=least,
+                count=load.count,
+            )
             self.pooled.add(load.id)
             self.factors[load.id] = counts / load.va
             self.parts.append(counts)
@@ -217,8 +225,9 @@ class _Board:
         instead = self.alternatives()
         label, rule = Message("Demand"), self.edition.cite("total")
         total = self.sheet.apply(SUM, label, "VA", rule, None, parts=self.parts)
-        return BoardDemand(total, self.factors, self.beyond, self.continuous, instead, self.sockets_va,
-                           self.sockets_beyond)  # fmt: skip
+        return BoardDemand(
+            total, self.factors, self.beyond, self.continuous, instead, self.sockets_va, self.sockets_beyond
+        )
 
     def _sockets(self, loads: list[Connected]) -> float:
         edition, sheet = self.edition, self.sheet

@@ -7,16 +7,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cache
 
-from voltaje.books.answers import (
-    Capacity,
-    Choice,
-    DropLimit,
-    EarthConductor,
-    Impedance,
-    Objection,
-    Run,
-    Terms,
-)
+from voltaje.books.answers import Capacity, Choice, DropLimit, EarthConductor, Impedance, Objection, Run, Terms
 from voltaje.books.nec import lying, run_tables, runs, whole_dwelling
 from voltaje.books.nec.circuits import remarks
 from voltaje.books.nec.conductors import area_cmil

@@ -44,8 +44,9 @@ class NecCooking:
         with sheet.section("demand"):
             as_range, ways = self._ways(units, half, sheet)
             least = ways[0]
-            amps = sheet.apply(AMPS, Message("Current"), "A", edition.cite("volts"), least.name, kw=least.kw,
-                               volts=volts)  # fmt: skip
+            amps = sheet.apply(
+                AMPS, Message("Current"), "A", edition.cite("volts"), least.name, kw=least.kw, volts=volts
+            )
         large = as_range is not None and as_range >= edition.figure("cooking_column_c_over_kw") - DUST
         with sheet.section("device"):
             device, untapped = self._device(units, amps, large, sheet)
@@ -59,10 +60,26 @@ class NecCooking:
         if by_c:
             percent = edition.figure("neutral_percent")
             with sheet.section("conductor"):
-                neutral = sheet.apply(SHARE, Message("Neutral, at least"), "A", edition.cite("range_neutral"), None,
-                                      device=device, percent=percent)  # fmt: skip
-        return CookingCircuit(tuple(ways), amps, device, untapped, may, tuple(taps), neutral,
-                              edition.size_figure("range_neutral_least"), edition.size_figure("tap_least"))  # fmt: skip
+                neutral = sheet.apply(
+                    SHARE,
+                    Message("Neutral, at least"),
+                    "A",
+                    edition.cite("range_neutral"),
+                    None,
+                    device=device,
+                    percent=percent,
+                )
+        return CookingCircuit(
+            tuple(ways),
+            amps,
+            device,
+            untapped,
+            may,
+            tuple(taps),
+            neutral,
+            edition.size_figure("range_neutral_least"),
+            edition.size_figure("tap_least"),
+        )
 
     def _require_one_set(self, units: Sequence[CookingUnit]) -> None:
         counts = {kind: sum(unit.kind == kind for unit in units) for kind in (_RANGE, _COOKTOP, _OVEN)}
@@ -94,8 +111,9 @@ class NecCooking:
         field = "appliances[0].load"
         if len(units) > 1:
             because = Message("a cooktop with one or two ovens in one room: as one range")
-            whole = sheet.apply(SUM, Message("Nameplates together"), "kW", rule, because,
-                                parts=[unit.va / 1000 for unit in units])  # fmt: skip
+            whole = sheet.apply(
+                SUM, Message("Nameplates together"), "kW", rule, because, parts=[unit.va / 1000 for unit in units]
+            )
             field = "appliances"
         one = Cooking(CookingKind.RANGE, Load(field, "", whole * 1000), 1)
         found = cooking_demand((one,), edition, half, sheet)
@@ -105,29 +123,43 @@ class NecCooking:
     def _within(self, kw: float, field: str) -> None:
         most = self.edition.figure("cooking_most_kw")
         if kw > most:
-            message = Message("{rating} is outside {table}, which goes up to {most}", rating=Figure(kw, "kW", 2),
-                              table=self.edition.table("ranges").numbered(self.edition.name),
-                              most=Figure(most, "kW", 2))  # fmt: skip
+            message = Message(
+                "{rating} is outside {table}, which goes up to {most}",
+                rating=Figure(kw, "kW", 2),
+                table=self.edition.table("ranges").numbered(self.edition.name),
+                most=Figure(most, "kW", 2),
+            )
             raise OutsideTable(field, message, str(self.edition.cite_table("ranges")))
 
     def _device(self, units: Sequence[CookingUnit], amps: float, large: bool, sheet: Sheet) -> tuple[float, float]:
         """Return the rating [A], and the one that would do without taps."""
         edition, need = self.edition, amps
         if large:
-            need = sheet.apply(NOT_UNDER, Message("Need, and the least rating"), "A", edition.cite("range_circuit"),
-                               Message("8¾ kW and over: 40 A at least"), amps=amps,
-                               least=edition.figure("range_circuit_least_a"))  # fmt: skip
+            need = sheet.apply(
+                NOT_UNDER,
+                Message("Need, and the least rating"),
+                "A",
+                edition.cite("range_circuit"),
+                Message("8¾ kW and over: 40 A at least"),
+                amps=amps,
+                least=edition.figure("range_circuit_least_a"),
+            )
         several = len(units) > 1
         known = (*receptacle_ratings(edition.name),) if several else ratings(edition.name)
         enough = [rating for rating in known if rating >= need - DUST]
         rule = edition.cite("branch_ratings" if several else "standard_ratings")
         if not enough:
-            message = Message("{need} is over {most}, the largest circuit of several appliances: a circuit each",
-                              need=Figure(need, "A", 1), most=Figure(known[-1], "A"))  # fmt: skip
+            message = Message(
+                "{need} is over {most}, the largest circuit of several appliances: a circuit each",
+                need=Figure(need, "A", 1),
+                most=Figure(known[-1], "A"),
+            )
             raise OutsideTable("appliances", message, str(rule))
-        because = Message("a circuit of several outlets is 15, 20, 30, 40 or 50 A") if several else Message(
-            "the smallest standard rating not under {need}", need=Figure(need, "A", 1)
-        )  # fmt: skip
+        because = (
+            Message("a circuit of several outlets is 15, 20, 30, 40 or 50 A")
+            if several
+            else Message("the smallest standard rating not under {need}", need=Figure(need, "A", 1))
+        )
         first = sheet.apply(NEXT, Message("Device"), "A", rule, because, ratings=enough[:3])
         if several and edition.taps_only_of_largest:
             most = edition.figure("tap_most_a")
@@ -140,8 +172,14 @@ class NecCooking:
         least = edition.figure("tap_least_a")
         with sheet.section("taps"):
             for unit in units:
-                amps = sheet.apply(AMPS, Message("Tap, {name}", name=unit.name), "A", edition.cite("cooking_taps"),
-                                   Message("by its nameplate; {least} at least", least=Figure(least, "A")),
-                                   kw=unit.va / 1000, volts=volts)  # fmt: skip
+                amps = sheet.apply(
+                    AMPS,
+                    Message("Tap, {name}", name=unit.name),
+                    "A",
+                    edition.cite("cooking_taps"),
+                    Message("by its nameplate; {least} at least", least=Figure(least, "A")),
+                    kw=unit.va / 1000,
+                    volts=volts,
+                )
                 found.append(Tap(amps, max(amps, least)))
         return found

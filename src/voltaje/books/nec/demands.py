@@ -39,9 +39,12 @@ class NecDemands:
         """Return when a service has ground-fault protection, and how many disconnects. Source: 230.95, 230.71."""
         figure, cite = self.edition.figure, self.edition.cite
         return ServiceLimits(
-            figure("ground_fault_from_a"), figure("ground_fault_over_v"), cite("service_ground_fault"),
-            figure("most_disconnects"), cite("service_disconnects"),
-        )  # fmt: skip
+            figure("ground_fault_from_a"),
+            figure("ground_fault_over_v"),
+            cite("service_ground_fault"),
+            figure("most_disconnects"),
+            cite("service_disconnects"),
+        )
 
     def load_rules(self, kind: str, entered: float | None) -> LoadRules:
         """Return how a kind of load counts. Source: 422.13, 424.4(B), 430.24, 440.32, 625.41, 220.51."""

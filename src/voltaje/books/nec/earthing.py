@@ -45,23 +45,41 @@ class NecEarthings:
         bond = self._smaller(least_grounded(whole, edition, off(), _COPPER), edition.size_figure("pipe_bond_most"))
         with sheet.section("bonds"):
             label = Message("Bonds of water pipe and steel: {size} Cu", size=bond)
-            sheet.read(area_cmil(bond, edition), label, "cmil", edition.cite("pipe_bond"),
-                       Message("by the same table, never larger than 3/0"))  # fmt: skip
+            sheet.read(
+                area_cmil(bond, edition),
+                label,
+                "cmil",
+                edition.cite("pipe_bond"),
+                Message("by the same table, never larger than 3/0"),
+            )
         by = Message("the table, by {lines}", lines=named(each))
         if by_load:
             by = Message("its load")
         elif grounded != by_table:
             by = Message("the rule of parallel raceways: the table alone would let {size} be", size=by_table)
         parts = (
-            EarthPart("grounded", Message("grounded conductor"), grounded, asked.material,
-                      edition.cite("grounded_service"), by, asked.raceways),
-            EarthPart("jumper", Message("main bonding jumper"), jumper, _COPPER, edition.cite("main_jumper"),
-                      Message("in full: a smaller strap is the usual mistake"),
-                      other=least_grounded(whole, edition, off(), "Al")),
+            EarthPart(
+                "grounded",
+                Message("grounded conductor"),
+                grounded,
+                asked.material,
+                edition.cite("grounded_service"),
+                by,
+                asked.raceways,
+            ),
+            EarthPart(
+                "jumper",
+                Message("main bonding jumper"),
+                jumper,
+                _COPPER,
+                edition.cite("main_jumper"),
+                Message("in full: a smaller strap is the usual mistake"),
+                other=least_grounded(whole, edition, off(), "Al"),
+            ),
             *electrodes,
             EarthPart("pipe_bond", Message("bond of water pipe"), bond, _COPPER, edition.cite("pipe_bond")),
             EarthPart("steel_bond", Message("bond of steel"), bond, _COPPER, edition.cite("steel_bond")),
-        )  # fmt: skip
+        )
         return Earthing(parts, by_load)
 
     def _by_table(self, line: Conductor, sheet: Sheet) -> str:
@@ -84,11 +102,17 @@ class NecEarthings:
         return [
             EarthPart("water_pipe", Message("to the water pipe"), pipe.size, _COPPER, pipe.rule, other=other),
             EarthPart("steel", Message("to the building steel"), pipe.size, _COPPER, pipe.rule, other=other),
-            EarthPart("concrete_encased", Message("to the footing"), found["concrete_encased"].size, _COPPER,
-                      found["concrete_encased"].rule, ceiling),
+            EarthPart(
+                "concrete_encased",
+                Message("to the footing"),
+                found["concrete_encased"].size,
+                _COPPER,
+                found["concrete_encased"].rule,
+                ceiling,
+            ),
             EarthPart("rod", Message("to the rod"), found["rod"].size, _COPPER, found["rod"].rule, ceiling),
             EarthPart("ring", Message("to the ring"), ring, _COPPER, found["ring"].rule, ceiling),
-        ]  # fmt: skip
+        ]
 
     def _check(self, asked: EarthingAsked) -> None:
         edition = self.edition
@@ -113,8 +137,9 @@ class NecEarthings:
             if area_cmil(size, edition) < area_cmil(least, edition):
                 size = least
                 because = Message("in parallel raceways not under 1/0")
-                label = Message("Grounded conductor in each raceway: {size} {material}", size=size,
-                                material=asked.material)  # fmt: skip
+                label = Message(
+                    "Grounded conductor in each raceway: {size} {material}", size=size, material=asked.material
+                )
                 sheet.read(area_cmil(size, edition), label, "cmil", edition.cite("grounded_service"), because)
         if asked.neutral:
             by_load = area_cmil(asked.neutral, edition) > area_cmil(size, edition)
@@ -129,8 +154,9 @@ class NecEarthings:
             raise InputError("neutral_a", message)
         if area_cmil(enough, edition) > area_cmil(size, edition):
             size, by_load = enough, True
-        because = Message("its load, {amps} in each raceway; the larger of load and table rules",
-                          amps=Figure(need, "A", 1))  # fmt: skip
+        because = Message(
+            "its load, {amps} in each raceway; the larger of load and table rules", amps=Figure(need, "A", 1)
+        )
         label = Message("Neutral by its load: {size} {material}", size=enough, material=asked.material)
         sheet.read(need, label, "A", edition.cite("neutral"), because)
         return size, by_load

@@ -47,8 +47,15 @@ class NecCompressors:
                 mca, Message("Minimum circuit ampacity, from the plate"), "A", edition.cite("cooling_plate")
             )
         else:
-            need = sheet.apply(SHARE, Message("Conductors, at least"), "A", edition.cite("cooling_conductor"), None,
-                               amps=amps or 0.0, percent=edition.figure("hermetic_conductor_percent"))  # fmt: skip
+            need = sheet.apply(
+                SHARE,
+                Message("Conductors, at least"),
+                "A",
+                edition.cite("cooling_conductor"),
+                None,
+                amps=amps or 0.0,
+                percent=edition.figure("hermetic_conductor_percent"),
+            )
         if mop is not None:
             most = self._at_or_below(mop)
             because = Message("not over the {mop} A of the plate", mop=f"{mop:g}")
@@ -84,16 +91,27 @@ class NecInverters:
         busbar, the breaker at the far end; or the sum of all devices but the main within the busbar.
         """
         edition = self.edition
-        needed = sheet.apply(SHARE, Message("Device and conductors, at least"), "A", edition.cite("inverter_current"),
-                             Message("an inverter is a continuous source"), amps=inverter.amps,
-                             percent=edition.figure("inverter_percent"))  # fmt: skip
+        needed = sheet.apply(
+            SHARE,
+            Message("Device and conductors, at least"),
+            "A",
+            edition.cite("inverter_current"),
+            Message("an inverter is a continuous source"),
+            amps=inverter.amps,
+            percent=edition.figure("inverter_percent"),
+        )
         rule, least = edition.cite("busbar"), None
         if inverter.main_a is not None:
             least = sheet.apply(
-                BUSBAR, Message("Busbar, at least"), "A", rule,
-                Message("its breaker at the far end from the main"), main=inverter.main_a, inverter=needed,
+                BUSBAR,
+                Message("Busbar, at least"),
+                "A",
+                rule,
+                Message("its breaker at the far end from the main"),
+                main=inverter.main_a,
+                inverter=needed,
                 percent=edition.figure("busbar_percent"),
-            )  # fmt: skip
+            )
         given = inverter.entered
         factors = BreakerFactors(given.get("ambient", 1.0), given.get("neighbours", 1.0), given.get("enclosure", 1.0))
         poles = "3" if inverter.phases > 1 else "2"

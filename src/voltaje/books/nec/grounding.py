@@ -82,15 +82,20 @@ def least_grounded(
     because = Message("{percent} of the ungrounded area", percent=Figure(percent, "%", 1))
     alike = _made_of(line, made_of, edition)
     if alike is not line:
-        because = Message("{percent} of the area of {line} {material}, lines of its metal that carry as much",
-                          percent=Figure(percent, "%", 1), line=named(alike), material=made_of)  # fmt: skip
+        because = Message(
+            "{percent} of the area of {line} {material}, lines of its metal that carry as much",
+            percent=Figure(percent, "%", 1),
+            line=named(alike),
+            material=made_of,
+        )
     label = Message("{what}, at least", what=what)
     area = sheet.apply(SHARE_OF_AREA, label, "cmil", rule, because, area=_area(alike, edition), percent=percent)
     known = sizes(edition)
     at = next(at for at, size in enumerate(known) if area_cmil(size, edition) >= area)
     below = known[max(at - 1, 0)]
-    because = Message("the next size over that: {below} has {cmil}", below=below,
-                      cmil=Figure(area_cmil(below, edition), "cmil"))  # fmt: skip
+    because = Message(
+        "the next size over that: {below} has {cmil}", below=below, cmil=Figure(area_cmil(below, edition), "cmil")
+    )
     label = Message("{what}: {size} {material}", what=what, size=known[at], material=made_of)
     sheet.read(area_cmil(known[at], edition), label, "cmil", rule, because)
     return known[at]

@@ -91,8 +91,12 @@ def _ambient_factor(edition: Edition, insulated: str, ambient_c: float | None) -
             return factor
     table = edition.table("ambient")
     hottest = _ambient_factors(edition, insulation.corrected_c)[-1][0]
-    message = Message("{ambient} °C is above {table}, which ends at {most} °C for this insulation",
-                      ambient=f"{ambient:g}", table=table.numbered(edition.name), most=f"{hottest:g}")  # fmt: skip
+    message = Message(
+        "{ambient} °C is above {table}, which ends at {most} °C for this insulation",
+        ambient=f"{ambient:g}",
+        table=table.numbered(edition.name),
+        most=f"{hottest:g}",
+    )
     raise InputError("ambient_c", message, str(edition.cite("ambient")))
 
 
@@ -163,5 +167,6 @@ def write_roof(run: Run, edition: Edition, sheet: Sheet) -> None:
         sheet.read(base, Message("Ambient over a roof"), "°C", rule, because)
         return
     because = Message("a raceway or cable so near a roof in the sun is hotter")
-    sheet.apply(ON_ROOF, Message("Ambient over a roof"), "°C", rule, because, ambient=base,
-                adder=edition.figure("roof_adder_c"))  # fmt: skip
+    sheet.apply(
+        ON_ROOF, Message("Ambient over a roof"), "°C", rule, because, ambient=base, adder=edition.figure("roof_adder_c")
+    )

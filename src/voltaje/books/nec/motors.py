@@ -95,17 +95,34 @@ class NecMotors:
             self._write_device(motor, flc, chosen, sheet)
         overload, overload_most = self._overload(motor, plate, sheet)
         disconnect = sheet.apply(
-            SHARE, Message("Disconnect, at least"), "A", edition.cite("motor_disconnect"), None, amps=flc,
+            SHARE,
+            Message("Disconnect, at least"),
+            "A",
+            edition.cite("motor_disconnect"),
+            None,
+            amps=flc,
             percent=edition.figure("motor_disconnect_percent"),
-        )  # fmt: skip
+        )
         instantaneous = motor.device_kind is DeviceKind.INSTANTANEOUS
         ground = devices[DeviceKind.DUAL_ELEMENT_FUSE].most_a if instantaneous else chosen.first_a
         locked = self._locked(motor, flc, sheet)
         lettered = motor.kind is MotorType.SQUIRREL_CAGE and motor.phases == THREE_PHASE
         return MotorCircuit(
-            rated_v, flc, least, devices, motor.device_kind, True, overload, overload_most, disconnect, ground,
-            _DESIGN_LETTER_C if lettered else None, locked, "", tuple(findings),
-        )  # fmt: skip
+            rated_v,
+            flc,
+            least,
+            devices,
+            motor.device_kind,
+            True,
+            overload,
+            overload_most,
+            disconnect,
+            ground,
+            _DESIGN_LETTER_C if lettered else None,
+            locked,
+            "",
+            tuple(findings),
+        )
 
     def feeder(
         self, motors: Sequence[FeederMotor], other_a: float, other_continuous_a: float, sheet: Sheet
@@ -119,11 +136,15 @@ class NecMotors:
         with_others = [*others, other_a] if other_a else others
         held = other_continuous_a * edition.figure("continuous_factor")
         conductor = sheet.apply(
-            FEEDER, Message("Feeder conductors, at least"), "A", edition.cite("motor_feeder"),
+            FEEDER,
+            Message("Feeder conductors, at least"),
+            "A",
+            edition.cite("motor_feeder"),
             Message("125 % of the largest, the rest in full, what is continuous besides at 125 %"),
-            largest=largest.flc_a, percent=edition.figure("motor_conductor_percent"),
+            largest=largest.flc_a,
+            percent=edition.figure("motor_conductor_percent"),
             others=[*with_others, held] if held else with_others,
-        )  # fmt: skip
+        )
         # Of several alike one is the largest: the one that leaves least to be added.
         guard = max(each, key=lambda motor: (motor.device_a, motor.flc_a))
         rest = [motor.flc_a for motor in each]
@@ -131,9 +152,14 @@ class NecMotors:
         rule = edition.cite("motor_feeder_other" if other_a or held else "motor_feeder_device")
         added = [*rest, other_a + held] if other_a or held else rest
         summed = sheet.apply(
-            DEVICES, Message("Largest branch device and the other currents"), "A", rule, None, device=guard.device_a,
+            DEVICES,
+            Message("Largest branch device and the other currents"),
+            "A",
+            rule,
+            None,
+            device=guard.device_a,
             others=added,
-        )  # fmt: skip
+        )
         most = _at_or_below(ratings(edition.name), summed)
         because = Message("the standard rating that does not exceed it")
         sheet.read(most, Message("Feeder device, at most"), "A", edition.cite("standard_ratings"), because)
@@ -156,8 +182,11 @@ class NecMotors:
             known = [f"{_volts_of(name)} V" for name, cell in row.items() if name != "hp" and cell is not None]
             message = Message(
                 "{table} has no {hp} hp at {volts} V; it has: {known}",
-                table=table.numbered(self.edition.name), hp=f"{hp:g}", volts=f"{volts:g}", known=known,
-            )  # fmt: skip
+                table=table.numbered(self.edition.name),
+                hp=f"{hp:g}",
+                volts=f"{volts:g}",
+                known=known,
+            )
             at = field if field != "hp" else "volts"
             raise InputError(at, message, str(table.cite(self.edition.name)))
         return number(row, f"v{rated:g}"), rated
@@ -168,8 +197,9 @@ class NecMotors:
             if motor.nameplate_a is None:
                 raise InputError("nameplate_a", Message("must be given"), str(edition.cite("motor_amperes")))
             because = Message("built for low speed or high torque, or of several speeds: its plate stands")
-            sheet.read(motor.nameplate_a, Message("Current, from the nameplate"), "A", edition.cite("motor_amperes"),
-                       because)  # fmt: skip
+            sheet.read(
+                motor.nameplate_a, Message("Current, from the nameplate"), "A", edition.cite("motor_amperes"), because
+            )
             return motor.nameplate_a, _rated(motor.volts, table) or motor.volts
         hp = motor.hp if motor.hp is not None else self._hp_of(motor.kw or 0.0, table)
         flc, rated = self._table_amps(hp, table, motor.volts, "hp" if motor.hp is not None else "kw")
@@ -193,20 +223,28 @@ class NecMotors:
             formula = BY_CODE if motor.phases == THREE_PHASE else BY_CODE_1
             because = Message("code letter {letter}, its upper end", letter=motor.code_letter)
             return sheet.apply(
-                formula, Message("Locked-rotor current"), "A", edition.cite("motor_code"), because,
-                kva_for_hp=number(row, "high"), hp=motor.hp, volts=motor.volts,
-            )  # fmt: skip
+                formula,
+                Message("Locked-rotor current"),
+                "A",
+                edition.cite("motor_code"),
+                because,
+                kva_for_hp=number(row, "high"),
+                hp=motor.hp,
+                volts=motor.volts,
+            )
         if motor.phases == 1:
-            return sheet.apply(_TIMES_SINGLE_PHASE, Message("Locked-rotor current"), "A", edition.cite("motor_locked"),
-                               None, amps=flc)  # fmt: skip
+            return sheet.apply(
+                _TIMES_SINGLE_PHASE, Message("Locked-rotor current"), "A", edition.cite("motor_locked"), None, amps=flc
+            )
         table = edition.table("motor_locked_3ph")
         hp, rated = motor.hp or 0.0, _rated(motor.volts, table)
         row_of = next((row for row in table.rows if abs(number(row, "hp") - hp) < DUST), None)
         cell = row_of.get(f"v{rated:g}") if row_of and rated else None
         if motor.kind is not MotorType.SQUIRREL_CAGE or not isinstance(cell, float):
             return None
-        return sheet.read(cell, Message("Locked-rotor current"), "A", table.cite(edition.name),
-                          Message("designs B, C and D"))  # fmt: skip
+        return sheet.read(
+            cell, Message("Locked-rotor current"), "A", table.cite(edition.name), Message("designs B, C and D")
+        )
 
     # Conductors, devices, overload
 
@@ -263,8 +301,7 @@ class NecMotors:
         edition, trip = self.edition, motor.device_kind is DeviceKind.INSTANTANEOUS
         table = edition.table("motor_device")
         rule = table.cite(edition.name, row=self._kind(motor), column=motor.device_kind.value)
-        wanted = sheet.apply(SHARE, Message("Device, by the table"), "A", rule, None, amps=flc,
-                             percent=chosen.percent)  # fmt: skip
+        wanted = sheet.apply(SHARE, Message("Device, by the table"), "A", rule, None, amps=flc, percent=chosen.percent)
         if trip:
             label = Message("Trip setting, at most")
             because = Message("only in a listed starter, and only where it will not start")
@@ -273,8 +310,9 @@ class NecMotors:
         at_least = Message("the standard rating at or above {wanted}", wanted=Figure(wanted, "A", 2))
         sheet.read(chosen.first_a, Message("Device"), "A", edition.cite("motor_device"), at_least)
         limit = Figure(SHARE.value(amps=flc, percent=chosen.most_percent), "A", 1)
-        because = Message("{percent} is {limit}; only where it will not start",
-                          percent=Figure(chosen.most_percent, "%"), limit=limit)  # fmt: skip
+        because = Message(
+            "{percent} is {limit}; only where it will not start", percent=Figure(chosen.most_percent, "%"), limit=limit
+        )
         sheet.read(chosen.most_a, Message("Its ceiling"), "A", edition.cite("motor_device_most"), because)
 
     def _overload(self, motor: Motor, plate: float, sheet: Sheet) -> tuple[float, float]:
@@ -284,19 +322,30 @@ class NecMotors:
             rise is not None and rise <= edition.figure("motor_rise_c")
         )
         tail = "percent" if robust else "other_percent"
-        because = Message("service factor 1.15 and over, or a rise of 40 °C and less") if robust else Message(
-            "neither service factor 1.15 nor a rise of 40 °C and less is marked"
-        )  # fmt: skip
+        because = (
+            Message("service factor 1.15 and over, or a rise of 40 °C and less")
+            if robust
+            else Message("neither service factor 1.15 nor a rise of 40 °C and less is marked")
+        )
         with sheet.section("overload"):
             first = sheet.apply(
-                SHARE, Message("Overload device"), "A", edition.cite("motor_overload"), because, amps=plate,
+                SHARE,
+                Message("Overload device"),
+                "A",
+                edition.cite("motor_overload"),
+                because,
+                amps=plate,
                 percent=edition.figure(f"motor_overload_{tail}"),
-            )  # fmt: skip
+            )
             most = sheet.apply(
-                SHARE, Message("Overload device, at most"), "A", edition.cite("motor_overload_most"),
-                Message("where it will not start or carry its load"), amps=plate,
+                SHARE,
+                Message("Overload device, at most"),
+                "A",
+                edition.cite("motor_overload_most"),
+                Message("where it will not start or carry its load"),
+                amps=plate,
                 percent=edition.figure(f"motor_overload_most_{tail}"),
-            )  # fmt: skip
+            )
         return first, most
 
 
@@ -308,8 +357,12 @@ def _row_of(table: Table, hp: float, field: str, edition: Edition) -> Row:
             return row
     below, above = [each for each in known if each < hp], [each for each in known if each > hp]
     beside = [f"{each:.4g} hp" for each in (*below[-1:], *above[:1])]
-    message = Message("{hp} hp is not in {table}; beside it stand: {beside}", hp=f"{hp:.4g}",
-                      table=table.numbered(edition.name), beside=beside)  # fmt: skip
+    message = Message(
+        "{hp} hp is not in {table}; beside it stand: {beside}",
+        hp=f"{hp:.4g}",
+        table=table.numbered(edition.name),
+        beside=beside,
+    )
     raise OutsideTable(field, message, str(table.cite(edition.name)))
 
 

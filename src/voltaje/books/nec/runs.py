@@ -236,29 +236,41 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
     if amps.terminal < need - DUST:
         message = Message(
             "{size} {material} has {amps} in the {column} column of its terminals, under {need}",
-            size=choice.size, material=run.material, amps=Figure(amps.terminal, "A"),
-            column=Figure(amps.column, "°C"), need=Figure(need, "A", 1),
-        )  # fmt: skip
+            size=choice.size,
+            material=run.material,
+            amps=Figure(amps.terminal, "A"),
+            column=Figure(amps.column, "°C"),
+            need=Figure(need, "A", 1),
+        )
         found.append(Objection("size", message, edition.cite("terminals")))
     load = installed_a(run)
     if amps.adjusted < load - DUST:
         message = Message(
             "{size} {material} carries {amps} as it is installed, {working}, under the load of {load}",
-            size=choice.size, material=run.material, amps=Figure(amps.adjusted, "A", 1), load=Figure(load, "A", 1),
+            size=choice.size,
+            material=run.material,
+            amps=Figure(amps.adjusted, "A", 1),
+            load=Figure(load, "A", 1),
             working=_working(run, choice, edition),
-        )  # fmt: skip
+        )
         found.append(Objection("size", message, edition.cite("adjustment")))
     most = device_max(run, choice, amps.final, edition)
     if run.guard and choice.device_a > most:
-        message = Message("{device} is over {most}, the most this equipment may have",
-                          device=Figure(choice.device_a, "A"), most=Figure(most, "A", 1))  # fmt: skip
+        message = Message(
+            "{device} is over {most}, the most this equipment may have",
+            device=Figure(choice.device_a, "A"),
+            most=Figure(most, "A", 1),
+        )
         found.append(Objection("device_a", message, run.guard.rule, "ceiling"))
     elif choice.device_a > most:
         message = Message(
             "{size} {material} carries {amps} and may have {most} at most, not {device}",
-            size=choice.size, material=run.material, amps=Figure(amps.final, "A", 1), most=Figure(most, "A"),
+            size=choice.size,
+            material=run.material,
+            amps=Figure(amps.final, "A", 1),
+            most=Figure(most, "A"),
             device=Figure(choice.device_a, "A"),
-        )  # fmt: skip
+        )
         small = small_limit(run, choice, edition) == most
         topic = "small_conductors" if small else "round_up"
         if not small:
@@ -268,8 +280,11 @@ def objections(run: Run, choice: Choice, edition: Edition) -> tuple[Objection, .
     if found and choice.size == largest:
         message = Message(
             "{insulation} is made up to {size} {material}: {why}",
-            insulation=run.insulation, size=largest, material=run.material, why=found[0].message,
-        )  # fmt: skip
+            insulation=run.insulation,
+            size=largest,
+            material=run.material,
+            why=found[0].message,
+        )
         found[0] = replace(found[0], message=message)
     smallest = edition.size_figure("parallel_from")
     if choice.sets > 1 and area_cmil(choice.size, edition) < _parallel_from_cmil(edition):

@@ -40,10 +40,14 @@ class NecTaps:
         if not _reaches(asked, most):
             return False, _too_long(asked.length_ft, most)
         if asked.ampacity_a < max(need, asked.device_a) - DUST:
-            return False, Message("under one tenth of the feeder's device, {need}, or under the device at its end",
-                                  need=Figure(need, "A", 1))  # fmt: skip
-        return True, Message("to 10 ft, in a raceway: as its load and its device ask; {need} at least, one tenth of "
-                             "the feeder's device", need=Figure(need, "A", 1))  # fmt: skip
+            return False, Message(
+                "under one tenth of the feeder's device, {need}, or under the device at its end",
+                need=Figure(need, "A", 1),
+            )
+        return True, Message(
+            "to 10 ft, in a raceway: as its load and its device ask; {need} at least, one tenth of the feeder's device",
+            need=Figure(need, "A", 1),
+        )
 
     def _long(self, asked: TapAsked) -> _Tried:
         most = self.edition.figure("tap_long_ft")
@@ -54,8 +58,10 @@ class NecTaps:
             return False, _NOT_ONE
         if asked.ampacity_a < need - DUST:
             return False, Message("under one third of the feeder's device, {need}", need=Figure(need, "A", 1))
-        return True, Message("to 25 ft, guarded, one device at its end; {need} at least, one third of the feeder's "
-                             "device", need=Figure(need, "A", 1))  # fmt: skip
+        return True, Message(
+            "to 25 ft, guarded, one device at its end; {need} at least, one third of the feeder's device",
+            need=Figure(need, "A", 1),
+        )
 
     def _high_bay(self, asked: TapAsked) -> _Tried:
         most, level = self.edition.figure("tap_high_bay_ft"), self.edition.figure("tap_long_ft")
@@ -74,8 +80,12 @@ class NecTaps:
         return True, Message(
             "to {most}, of it {level} level, in a factory of walls over 35 ft high under qualified care: guarded, not "
             "spliced, through no wall, floor or ceiling, begun 30 ft over the floor or higher; {least} AWG and {need} "
-            "at least", most=Figure(most, "ft"), level=Figure(level, "ft"), least=least, need=Figure(need, "A", 1),
-        )  # fmt: skip
+            "at least",
+            most=Figure(most, "ft"),
+            level=Figure(level, "ft"),
+            least=least,
+            need=Figure(need, "A", 1),
+        )
 
 
 def _outdoors(asked: TapAsked) -> _Tried:

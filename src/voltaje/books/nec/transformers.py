@@ -59,8 +59,10 @@ class NecTransformers:
             because = Message("not over it: no next rating up here")
         else:  # no standard rating carries its current and stays under the limit: a fuse between them does
             most = self._fuse(amps, limit, rule)
-            because = Message("a fuse between the standard ratings, as {clause} lets it be",
-                              clause=edition.cite("standard_ratings").short)  # fmt: skip
+            because = Message(
+                "a fuse between the standard ratings, as {clause} lets it be",
+                clause=edition.cite("standard_ratings").short,
+            )
         sheet.read(most, Message("At most"), "A", rule, because)
         return Side(amps, percent, most, rule)
 
@@ -69,8 +71,9 @@ class NecTransformers:
         fitting = [each for each in small_fuses(self.edition.name) if amps - DUST <= each <= limit + DUST]
         if fitting:
             return fitting[-1]
-        message = Message("no fuse carries {amps} and is not over {limit}", amps=Figure(amps, "A", 2),
-                          limit=Figure(limit, "A", 2))  # fmt: skip
+        message = Message(
+            "no fuse carries {amps} and is not over {limit}", amps=Figure(amps, "A", 2), limit=Figure(limit, "A", 2)
+        )
         raise OutsideTable("kva", message, str(rule))
 
     def practical_a(self, amps: float, most_a: float) -> float:
@@ -124,8 +127,9 @@ class NecTransformers:
 
     def _short(self, asked: SecondaryAsked) -> _Tried:
         most, share = self.edition.figure("secondary_short_ft"), self.edition.figure("secondary_10_share")
-        need = BY_RATIO.value(device=asked.primary_device_a, primary_v=asked.primary_v, secondary_v=asked.secondary_v,
-                              share=share)  # fmt: skip
+        need = BY_RATIO.value(
+            device=asked.primary_device_a, primary_v=asked.primary_v, secondary_v=asked.secondary_v, share=share
+        )
         if asked.length_ft is None or asked.length_ft > most + DUST:
             return False, _too_long(asked.length_ft, most)
         if not asked.protected:
@@ -141,10 +145,13 @@ class NecTransformers:
         if asked.length_ft is None or asked.length_ft > most + DUST:
             return False, _too_long(asked.length_ft, most)
         if asked.ampacity_a < max(asked.rated_a, asked.device_a) - DUST:
-            return False, Message("under the secondary's rated current, {rated}, or its devices together",
-                                  rated=Figure(asked.rated_a, "A", 1))  # fmt: skip
-        return True, Message("industrial, supervised: to 25 ft, devices grouped; {rated} at least",
-                             rated=Figure(asked.rated_a, "A", 1))  # fmt: skip
+            return False, Message(
+                "under the secondary's rated current, {rated}, or its devices together",
+                rated=Figure(asked.rated_a, "A", 1),
+            )
+        return True, Message(
+            "industrial, supervised: to 25 ft, devices grouped; {rated} at least", rated=Figure(asked.rated_a, "A", 1)
+        )
 
     def _outdoors(self, asked: SecondaryAsked) -> _Tried:
         if asked.place != "outdoors":
@@ -165,11 +172,16 @@ class NecTransformers:
         need = asked.feeder_device_a / share
         seen = SEEN.value(ampacity=asked.ampacity_a, secondary_v=asked.secondary_v, primary_v=asked.primary_v)
         if min(seen, asked.primary_ampacity_a) < need - DUST or not asked.single_device:
-            return False, Message("primary {primary} and secondary {seen} by the ratio: not both one third of the "
-                                  "feeder's device, {need}", primary=Figure(asked.primary_ampacity_a, "A", 1),
-                                  seen=Figure(seen, "A", 1), need=Figure(need, "A", 1))  # fmt: skip
-        return True, Message("from a feeder tap: 25 ft in all, primary and secondary; {need} at least of each",
-                             need=Figure(need, "A", 1))  # fmt: skip
+            return False, Message(
+                "primary {primary} and secondary {seen} by the ratio: not both one third of the "
+                "feeder's device, {need}",
+                primary=Figure(asked.primary_ampacity_a, "A", 1),
+                seen=Figure(seen, "A", 1),
+                need=Figure(need, "A", 1),
+            )
+        return True, Message(
+            "from a feeder tap: 25 ft in all, primary and secondary; {need} at least of each", need=Figure(need, "A", 1)
+        )
 
     def _long(self, asked: SecondaryAsked, seen: float) -> _Tried:
         most, share = self.edition.figure("secondary_long_ft"), self.edition.figure("secondary_25_share")

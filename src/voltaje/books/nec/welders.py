@@ -56,18 +56,28 @@ class NecWelders:
         factor = self.factor(asked.kind, asked.duty_percent)
         with sheet.section("device"):
             percent = edition.figure("welder_resistance_percent" if resistance else "welder_arc_percent")
-            limit = sheet.apply(SHARE, Message("Device, at most"), "A", device_rule, None, amps=asked.amps,
-                                percent=percent)  # fmt: skip
+            limit = sheet.apply(
+                SHARE, Message("Device, at most"), "A", device_rule, None, amps=asked.amps, percent=percent
+            )
             most = sheet.read(self._next(limit), Message("The rating there or next up"), "A", device_rule)
             because = Message("the smallest rating over its rated current; greater where it trips without need")
             device = asked.device_a or sheet.read(self._next(asked.amps), Message("Device"), "A", device_rule, because)
         with sheet.section("conductor"):
             because = Message("a duty of {duty}", duty=Figure(asked.duty_percent, "%"))
-            by_duty = sheet.apply(BY_DUTY, Message("By its duty"), "A", table.cite(edition.name), because,
-                                  amps=asked.amps, factor=factor)  # fmt: skip
+            by_duty = sheet.apply(
+                BY_DUTY, Message("By its duty"), "A", table.cite(edition.name), because, amps=asked.amps, factor=factor
+            )
             because = Message("a device is not over {percent} of what they carry", percent=Figure(percent, "%"))
-            carried = sheet.apply(NOT_UNDER, Message("Conductors, at least"), "A", device_rule, because,
-                                  by_duty=by_duty, device=device, percent=percent)  # fmt: skip
+            carried = sheet.apply(
+                NOT_UNDER,
+                Message("Conductors, at least"),
+                "A",
+                device_rule,
+                because,
+                by_duty=by_duty,
+                device=device,
+                percent=percent,
+            )
         return WelderCircuit(by_duty, carried, device, most, device_rule)
 
     def _next(self, amps: float) -> float:
@@ -84,8 +94,13 @@ def together(loads: Sequence[float], kind: str, edition: Edition, sheet: Sheet) 
     figure = edition.figure
     shares = [100.0, figure("welder_others_percent")]
     if kind != RESISTANCE:
-        shares = [100.0, 100.0, figure("welder_third_percent"), figure("welder_fourth_percent"),
-                  figure("welder_others_percent")]  # fmt: skip
+        shares = [
+            100.0,
+            100.0,
+            figure("welder_third_percent"),
+            figure("welder_fourth_percent"),
+            figure("welder_others_percent"),
+        ]
     ordered = sorted(loads, reverse=True)
     parts = [va * shares[min(at, len(shares) - 1)] / 100 for at, va in enumerate(ordered)]
     rule = edition.cite("welder_resistance_group" if kind == RESISTANCE else "welder_arc_group")

@@ -30,9 +30,12 @@ class Search:
         self.board = board
         pairs = [
             (one, other)
-            for kind in board.kinds if not kind.one.kept_apart  # those that share a neutral stay
-            for one in kind.columns for other in kind.columns if one != other
-        ]  # fmt: skip
+            for kind in board.kinds
+            if not kind.one.kept_apart  # those that share a neutral stay
+            for one in kind.columns
+            for other in kind.columns
+            if one != other
+        ]
         self.goes, self.comes = np.array(pairs, np.intp).reshape(-1, 2).T
         self.legs_a = board.legs_a[:, self.comes] - board.legs_a[:, self.goes]
         self.pull_a = board.pull_a[self.comes] - board.pull_a[self.goes]

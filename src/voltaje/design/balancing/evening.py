@@ -70,11 +70,7 @@ def _near(board: Board, search: Search, start: Counts, enough_a: float) -> Count
     legs_first, alike = _by_legs(enough_a, _LEG_FIRST), _by_legs(enough_a, 1.0)
 
     def worth(counts: Counts) -> tuple[float, float, float]:
-        return (
-            max(board.largest(counts), enough_a),
-            max(board.neutral(counts), _QUIET_A),
-            board.moves(counts),
-        )
+        return (max(board.largest(counts), enough_a), max(board.neutral(counts), _QUIET_A), board.moves(counts))
 
     best = min(search.down(start, legs_first), search.down(search.down(start, alike), legs_first), key=worth)
     for _ in range(_RESTARTS):

@@ -60,8 +60,12 @@ def run(solved: NodeSolution, book: Book, unsized: Message) -> list[Link]:
     """Return the links of a run: device, conductor, drop, earth; what is not sized says `unsized`."""
     design = solved.design
     if design is None:
-        titles = (("device", Message("Device")), ("conductor", Message("Conductor")), ("drop", Message("Drop")),
-                  ("earth", Message("Earth")))  # fmt: skip
+        titles = (
+            ("device", Message("Device")),
+            ("conductor", Message("Conductor")),
+            ("drop", Message("Drop")),
+            ("earth", Message("Earth")),
+        )
         links = [_with_steps(Link(key, title, why=[unsized], state="none"), solved) for key, title in titles]
         return _by_hand(links, solved, book)
     return [
@@ -138,8 +142,11 @@ def fault(solved: NodeSolution, book: Book) -> list[Link]:
     if solved.fault_a is None or solved.met is None:
         return []
     rating = solved.node.board.fault_ka
-    why = [Message("bolted; devices interrupt {rating}", rating=Figure(rating, "kA", 1)) if rating
-           else Message("bolted; no interrupting rating entered")]  # fmt: skip
+    why = [
+        Message("bolted; devices interrupt {rating}", rating=Figure(rating, "kA", 1))
+        if rating
+        else Message("bolted; no interrupting rating entered")
+    ]
     if solved.met.infinite:
         why.append(Message("source taken as infinite"))
     link = Link("fault", Message("Short circuit"), Figure(solved.fault_a / _VA_IN_KVA, "kA", 1), "kA", why)
@@ -187,9 +194,12 @@ def _drop(solved: NodeSolution, design: RunDesign) -> Link:
     link.why = [Message("{volts} here; {percent} from the source", volts=volts, percent=whole)]
     if solved.inside or solved.supply_share != 1:
         link.why.append(
-            Message("{left} at it, {all} lost with transformers", left=Figure(solved.volts, "V", 1),
-                    all=Figure(solved.lost_percent, "%", 2))
-        )  # fmt: skip
+            Message(
+                "{left} at it, {all} lost with transformers",
+                left=Figure(solved.volts, "V", 1),
+                all=Figure(solved.lost_percent, "%", 2),
+            )
+        )
     link.note, link.rule = Message("of {limit}", limit=Figure(drop.limit.percent, "%", 1)), drop.limit.rule
     return link
 

@@ -12,16 +12,38 @@ from voltaje.sheet import Citation, Step
 
 # What findings are about, by the subject of their code; a field that they name says it more closely.
 _OF_SUBJECT = {
-    "drop": "drop", "conductor": "conductor", "terminals": "conductor", "neutral": "conductor", "device": "device",
-    "run": "device", "receptacles": "device", "demand": "demand", "board": "demand", "transformer": "kva",
-}  # fmt: skip
+    "drop": "drop",
+    "conductor": "conductor",
+    "terminals": "conductor",
+    "neutral": "conductor",
+    "device": "device",
+    "run": "device",
+    "receptacles": "device",
+    "demand": "demand",
+    "board": "demand",
+    "transformer": "kva",
+}
 _OF_FIELD = {
-    "device_a": "device", "size": "conductor", "sets": "conductor", "length": "drop", "amps": "device",
-    "method": "conductor", "insulation": "conductor", "ambient_c": "conductor", "bundled": "conductor",
-    "material": "conductor", "cable": "conductor", "arrangement": "conductor", "raceway": "conductor",
-    "terminal_c": "conductor", "soil_kmw": "conductor", "fault_ka": "fault", "protection": "device",
-    "growth": "kva", "secondary_device": "secondary_device",
-}  # fmt: skip
+    "device_a": "device",
+    "size": "conductor",
+    "sets": "conductor",
+    "length": "drop",
+    "amps": "device",
+    "method": "conductor",
+    "insulation": "conductor",
+    "ambient_c": "conductor",
+    "bundled": "conductor",
+    "material": "conductor",
+    "cable": "conductor",
+    "arrangement": "conductor",
+    "raceway": "conductor",
+    "terminal_c": "conductor",
+    "soil_kmw": "conductor",
+    "fault_ka": "fault",
+    "protection": "device",
+    "growth": "kva",
+    "secondary_device": "secondary_device",
+}
 
 
 @dataclass

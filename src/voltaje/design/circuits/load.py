@@ -21,8 +21,14 @@ def links(solved: NodeSolution, book: Book) -> list[Link]:
         why.append(Message("heats with {share} at the {volts} it gets", **given))
     first = common.connected(solved, why, Message("nameplate"))
     sized = common.run(solved, book, Message("not sized"))
-    return [first, common.demand(solved), common.current(solved), *sized, *common.overload(solved),
-            *common.taps(solved, book)]  # fmt: skip
+    return [
+        first,
+        common.demand(solved),
+        common.current(solved),
+        *sized,
+        *common.overload(solved),
+        *common.taps(solved, book),
+    ]
 
 
 def heats(load: LoadSpec, solved: NodeSolution) -> bool:

@@ -24,13 +24,21 @@ def links(solved: NodeSolution, book: Book) -> list[Link]:
         return [first, common.demand(solved), common.current(solved), *common.run(solved, book, Message("not sized"))]
     first.value = Figure(unit.load_kva, "kVA", 1)
     leg, amps = unit.worst_leg
-    first.why = [Message("demand {demand}", demand=Figure(solved.demand_va / 1000, "kVA", 1)),
-                 Message("worst leg {leg} {amps}", leg=leg, amps=Figure(amps, "A"))]  # fmt: skip
+    first.why = [
+        Message("demand {demand}", demand=Figure(solved.demand_va / 1000, "kVA", 1)),
+        Message("worst leg {leg} {amps}", leg=leg, amps=Figure(amps, "A")),
+    ]
     device, conductor, drop, _earth = common.run(solved, book, Message("not sized"))
     device.title, conductor.title = Message("Primary device"), Message("Primary conductor")
     if unit.primary and solved.design:
-        device.why = [Message("{percent} of {amps}", percent=_of(solved.design.choice.device_a, unit.primary),
-                              amps=Figure(unit.primary.amps, "A", 1)), _ceiling(unit.primary)]  # fmt: skip
+        device.why = [
+            Message(
+                "{percent} of {amps}",
+                percent=_of(solved.design.choice.device_a, unit.primary),
+                amps=Figure(unit.primary.amps, "A", 1),
+            ),
+            _ceiling(unit.primary),
+        ]
         device.rule = unit.primary.rule or device.rule
     if solved.design:
         earth = solved.design.earth
@@ -38,8 +46,17 @@ def links(solved: NodeSolution, book: Book) -> list[Link]:
     drop.title = Message("Drop before it")
     for link in (device, conductor, drop):
         link.own_title = True
-    return [first, _size(unit, solved), device, conductor, drop, _inside(unit, solved), *_secondary(unit, book),
-            *_bond(unit, solved, book), *common.earthing(solved, book)]  # fmt: skip
+    return [
+        first,
+        _size(unit, solved),
+        device,
+        conductor,
+        drop,
+        _inside(unit, solved),
+        *_secondary(unit, book),
+        *_bond(unit, solved, book),
+        *common.earthing(solved, book),
+    ]
 
 
 def _of(device_a: float, side: Side) -> Figure:
@@ -141,9 +158,14 @@ def _bond(unit: Unit, solved: NodeSolution, book: Book) -> list[Link]:
 def said_of(bonds: Bonds) -> list[Message]:
     """Return the conductors of a derived system in words: of each raceway, to each electrode."""
     found = [Message("each raceway {size}", size=bonds.supply_side)]
-    return found + [Message("{electrode} {size}", electrode=_ELECTRODES[name], size=size)
-                    for name, size in bonds.electrodes.items()]  # fmt: skip
+    return found + [
+        Message("{electrode} {size}", electrode=_ELECTRODES[name], size=size) for name, size in bonds.electrodes.items()
+    ]
 
 
-_ELECTRODES = {"water_pipe": Message("pipe or steel"), "rod": Message("rod"),
-               "concrete_encased": Message("footing"), "ring": Message("ring")}  # fmt: skip
+_ELECTRODES = {
+    "water_pipe": Message("pipe or steel"),
+    "rod": Message("rod"),
+    "concrete_encased": Message("footing"),
+    "ring": Message("ring"),
+}

@@ -91,9 +91,14 @@ def cooking_run(
 
 
 def taps_of(
-    units: Sequence[CookingUnit], lengths: Sequence[float | None], circuit: CookingCircuit, base: Run, earth: str,
-    book: Book, sheet: Sheet,
-) -> tuple[TapRun, ...]:  # fmt: skip
+    units: Sequence[CookingUnit],
+    lengths: Sequence[float | None],
+    circuit: CookingCircuit,
+    base: Run,
+    earth: str,
+    book: Book,
+    sheet: Sheet,
+) -> tuple[TapRun, ...]:
     """Return the tap to each unit of a circuit, none where there is but one; earth: the branch's protective conductor.
 
     Raises: NoLawfulAnswer where no size carries one.
@@ -113,8 +118,9 @@ def nothing_to_spare(circuit: CookingCircuit, book: Book, where: str) -> list[Fi
         return []
     message = Message(
         "{amps} on {device}: nothing to spare. Lawful, cooking is not continuous; the next rating leaves room.",
-        amps=Figure(circuit.amps, "A", 1), device=Figure(circuit.device_a, "A"),
-    )  # fmt: skip
+        amps=Figure(circuit.amps, "A", 1),
+        device=Figure(circuit.device_a, "A"),
+    )
     return [Finding(Severity.WARN, "cooking.nothing_to_spare", message, book.rule("range_circuit"), where)]
 
 
@@ -129,9 +135,11 @@ def _tap(unit: CookingUnit, tap: Tap, length_m: float | None, circuit: CookingCi
     base, book, device = on.base, on.book, circuit.device_a
     rule = book.rule("cooking_taps") or book.device_rule
     run = base._replace(
-        amps=tap.least_a, guard=Guard(device, device, device, rule), terminal_c=base.terminal_c or _TAP_COLUMN_C,
+        amps=tap.least_a,
+        guard=Guard(device, device, device, rule),
+        terminal_c=base.terminal_c or _TAP_COLUMN_C,
         surroundings=base.surroundings.with_exempt(_TAP),
-    )  # fmt: skip
+    )
     holds, least_mm2 = book.complying(run, device, 1), book.area_mm2(circuit.tap_least)
     size = next((each for each in book.sizes(run) if holds(each) and book.area_mm2(each) >= least_mm2), None)
     if size is None:
@@ -139,8 +147,11 @@ def _tap(unit: CookingUnit, tap: Tap, length_m: float | None, circuit: CookingCi
         raise NoLawfulAnswer("appliances", message, str(rule))
     with on.sheet.section("taps"):
         label = Message("Tap to {name}: {size} {material}", name=unit.name, size=size, material=base.material)
-        because = Message("the smallest that carries {least}, not under {smallest}",
-                          least=Figure(tap.least_a, "A", 1), smallest=circuit.tap_least)  # fmt: skip
+        because = Message(
+            "the smallest that carries {least}, not under {smallest}",
+            least=Figure(tap.least_a, "A", 1),
+            smallest=circuit.tap_least,
+        )
         on.sheet.read(tap.least_a, label, "A", rule, because)
     metal = None
     if length_m is not None and on.earth:

@@ -36,8 +36,10 @@ def through(node: Node, solved: NodeSolution, back: Mapping[str, float], book: B
     if holds:
         message = Message("{most} can flow back here; device and conductors hold it.", most=Figure(most, "A", 1))
         if node.kind is Kind.BOARD and node.board.bus_a is None:
-            message = Message("{most} can flow back here; device and conductors hold it. Its busbar is not entered.",
-                              most=Figure(most, "A", 1))  # fmt: skip
+            message = Message(
+                "{most} can flow back here; device and conductors hold it. Its busbar is not entered.",
+                most=Figure(most, "A", 1),
+            )
     severity = Severity.NOTE if holds else Severity.STOP
     solved.findings.append(
         Finding(severity, "run.fed_back", message, book.rule("feed_back"), node.id, None if holds else BY_HAND)
@@ -54,8 +56,12 @@ def _unit(node: Node, solved: NodeSolution, most: float) -> None:
     back_kva, kva = spread * solved.nominal_v * most / _VA_IN_KVA, solved.unit.plate.kva
     if back_kva <= kva * (1 + DUST):
         return
-    message = Message("{back} can flow back through it: {percent} of its {kva}.", back=Figure(back_kva, "kVA", 1),
-                      percent=Figure(back_kva / kva * 100, "%"), kva=Figure(kva, "kVA", 1))  # fmt: skip
+    message = Message(
+        "{back} can flow back through it: {percent} of its {kva}.",
+        back=Figure(back_kva, "kVA", 1),
+        percent=Figure(back_kva / kva * 100, "%"),
+        kva=Figure(kva, "kVA", 1),
+    )
     mend = Message("A larger transformer, or less that feeds back.")
     solved.findings.append(Finding(Severity.STOP, "transformer.fed_back", message, None, node.id, mend))
 
@@ -85,14 +91,20 @@ def bus(
         return
     devices = [each.design.choice.device_a if each.design else each.node.run.pins.device_a for each in circuits]
     if book.terms.family == "nec" and all(devices) and sum(each or 0.0 for each in devices) <= rating + DUST:
-        message = Message("Its bus, {bus}, bears it by the sum of its devices but the main, {sum}: no more "
-                          "may be added to it.", bus=Figure(rating, "A"),
-                          sum=Figure(sum(each or 0.0 for each in devices), "A"))  # fmt: skip
+        message = Message(
+            "Its bus, {bus}, bears it by the sum of its devices but the main, {sum}: no more may be added to it.",
+            bus=Figure(rating, "A"),
+            sum=Figure(sum(each or 0.0 for each in devices), "A"),
+        )
         solved.findings.append(Finding(Severity.NOTE, "inverter.busbar", message, rule.busbar_rule, f"{node.id}.bus_a"))
         return
-    message = Message("Its bus, {bus}, is under the {need} that {main} and the {back} that can flow back ask for.",
-                      bus=Figure(rating, "A"), need=Figure(need, "A", 1), main=Figure(main, "A"),
-                      back=Figure(most, "A", 1))  # fmt: skip
+    message = Message(
+        "Its bus, {bus}, is under the {need} that {main} and the {back} that can flow back ask for.",
+        bus=Figure(rating, "A"),
+        need=Figure(need, "A", 1),
+        main=Figure(main, "A"),
+        back=Figure(most, "A", 1),
+    )
     mend = Message("A smaller main, a larger board, or connect ahead of the main.")
     solved.findings.append(
         Finding(Severity.STOP, "inverter.busbar", message, rule.busbar_rule, f"{node.id}.bus_a", mend)

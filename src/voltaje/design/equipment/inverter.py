@@ -21,10 +21,16 @@ def inverter_device(inverter: InverterAsked, book: Book, sheet: Sheet) -> tuple[
         rule = book.asked(Inverters).breaker(inverter, sheet)
         factors = rule.factors
         need = sheet.apply(
-            OVER, Message("Rating, at least"), "A", book.device_rule,
-            Message("what the breaker keeps of its rating where it stands"), amps=rule.needed_a,
-            ambient=factors.ambient, neighbours=factors.neighbours, enclosure=factors.enclosure,
-        )  # fmt: skip
+            OVER,
+            Message("Rating, at least"),
+            "A",
+            book.device_rule,
+            Message("what the breaker keeps of its rating where it stands"),
+            amps=rule.needed_a,
+            ambient=factors.ambient,
+            neighbours=factors.neighbours,
+            enclosure=factors.enclosure,
+        )
         enough = [rating for rating in book.devices() if rating >= need - DUST]
         if not enough:
             raise NoLawfulAnswer("output", Message("{need} is above the largest rating", need=Figure(need, "A")))
@@ -40,8 +46,9 @@ def usual_factors(rule: InverterRule, device_a: float, book: Book, where: str) -
     names = {"ambient": Message("ambient"), "neighbours": Message("neighbours"), "enclosure": Message("enclosure")}
     message = Message(
         "Usual values stand for what was not entered: {which}. At 1 it would be {plain}.",
-        which=[names[each] for each in rule.factors.usual], plain=Figure(plain, "A"),
-    )  # fmt: skip
+        which=[names[each] for each in rule.factors.usual],
+        plain=Figure(plain, "A"),
+    )
     mend = Message("Enter the maker's factors.")
     return [Finding(Severity.WARN, "inverter.usual_factors", message, None, where, mend)]
 

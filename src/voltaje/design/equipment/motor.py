@@ -51,9 +51,19 @@ def motor_of(load: LoadSpec, amps: float | None, volts: float, phases: int) -> M
     kw = load.rating.value / _W_IN_KW if load.rating.is_watts else None
     alone = hp is None and kw is None
     return Motor(
-        hp, kw, volts, phases, load.motor_type, load.design, load.nameplate_a or (amps if alone else None),
-        load.service_factor, load.temp_rise_c, load.duty, load.device_kind, alone or load.by_plate,
-    )  # fmt: skip
+        hp,
+        kw,
+        volts,
+        phases,
+        load.motor_type,
+        load.design,
+        load.nameplate_a or (amps if alone else None),
+        load.service_factor,
+        load.temp_rise_c,
+        load.duty,
+        load.device_kind,
+        alone or load.by_plate,
+    )
 
 
 _W_IN_KW = 1000.0
@@ -132,9 +142,11 @@ def off_its_volts(rated_v: float, supply_v: float, rule: Citation | None, field:
     message = Message(
         "A {rated} motor on {supply}: {off} off its voltage; it draws {amps} of its current and has {torque} of its "
         "torque.",
-        rated=Figure(rated_v, "V"), supply=Figure(supply_v, "V"), off=Figure(abs(off), "%", 1),
+        rated=Figure(rated_v, "V"),
+        supply=Figure(supply_v, "V"),
+        off=Figure(abs(off), "%", 1),
         amps=Figure(PERCENT.value(rated=rated_v, supply=supply_v), "%"),
         torque=Figure(TORQUE.value(rated=rated_v, supply=supply_v), "%"),
-    )  # fmt: skip
+    )
     mend = Message("Another tap of the transformer, a boost transformer, or a machine for this voltage.")
     return Finding(Severity.WARN, "motor.off_volts", message, rule, field, mend)

@@ -84,6 +84,9 @@ def fed(run: Run, pins: Pins, motors: Sequence[FeederMotor], solved: NodeSolutio
     if rule is None or device is None or exceeds(device, most) or device < plain_need(run, book) - DUST_A:
         return run
     return run._replace(
-        guard=Guard(device, most, device, rule), needed_a=feeder.conductor_min_a, continuous_a=0.0,
-        amps=max(run.amps - added, 0.0), installed_a=feeder.conductor_min_a,
-    )  # fmt: skip
+        guard=Guard(device, most, device, rule),
+        needed_a=feeder.conductor_min_a,
+        continuous_a=0.0,
+        amps=max(run.amps - added, 0.0),
+        installed_a=feeder.conductor_min_a,
+    )

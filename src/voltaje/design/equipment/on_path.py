@@ -74,10 +74,12 @@ def _compressor(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> R
     found = book.asked(Compressors).circuit(run.amps, None, load.mca, load.mop, solved.sheet)
     rule = book.rule("cooling_device") or book.device_rule
     return run._replace(
-        continuous_a=0.0, needed_a=found.conductor_a, installed_a=found.conductor_a,
+        continuous_a=0.0,
+        needed_a=found.conductor_a,
+        installed_a=found.conductor_a,
         guard=Guard(found.device_a, max(found.device_max_a, found.device_a), found.device_a, rule),
         surroundings=run.surroundings.with_exempt(_COOLING),
-    )  # fmt: skip
+    )
 
 
 def _welder(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> Run:
@@ -90,10 +92,12 @@ def _welder(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> Run:
     for section in ("device", "conductor"):
         solved.sheet.take(told.of(section), section)
     return run._replace(
-        continuous_a=0.0, needed_a=found.conductor_a, installed_a=found.conductor_a,
+        continuous_a=0.0,
+        needed_a=found.conductor_a,
+        installed_a=found.conductor_a,
         guard=Guard(found.device_a, found.device_max_a, found.device_a, found.rule),
         surroundings=run.surroundings.with_exempt(_WELDER),
-    )  # fmt: skip
+    )
 
 
 def _kitchen(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> Run:
@@ -119,20 +123,32 @@ def _kitchen(run: Run, load: LoadSpec, solved: NodeSolution, book: Book) -> Run:
 
 def _inverter(run: Run, solved: NodeSolution, above: NodeSolution, book: Book) -> Run:
     around, board = solved.node.run.surroundings, above.node.board
-    entered = {"ambient": around.breaker_ambient, "neighbours": around.breaker_neighbours,
-               "enclosure": around.breaker_enclosure}  # fmt: skip
+    entered = {
+        "ambient": around.breaker_ambient,
+        "neighbours": around.breaker_neighbours,
+        "enclosure": around.breaker_enclosure,
+    }
     amps = max(solved.amps.values())
     asked = InverterAsked(
-        amps, run.phases, run.ambient_c, "domestic", False,
-        {key: value for key, value in entered.items() if value is not None}, board.main_a, None,
-    )  # fmt: skip
+        amps,
+        run.phases,
+        run.ambient_c,
+        "domestic",
+        False,
+        {key: value for key, value in entered.items() if value is not None},
+        board.main_a,
+        None,
+    )
     rule, device = inverter_device(asked, book, solved.sheet)
     solved.findings.extend(usual_factors(rule, device, book, f"{solved.node.id}.run.breaker_neighbours"))
     pinned, kept = solved.node.run.pins.device_a, rule.factors.all
     if pinned and pinned < device and exceeds(rule.needed_a, pinned * kept):
-        message = Message("{device} keeps {share} of its rating where it stands, under the {need} that it must carry.",
-                          device=Figure(pinned, "A"), share=Figure(kept * 100, "%"),
-                          need=Figure(rule.needed_a, "A", 1))  # fmt: skip
+        message = Message(
+            "{device} keeps {share} of its rating where it stands, under the {need} that it must carry.",
+            device=Figure(pinned, "A"),
+            share=Figure(kept * 100, "%"),
+            need=Figure(rule.needed_a, "A", 1),
+        )
         where = f"{solved.node.id}.run.pins.device_a"
         solved.findings.append(Finding(Severity.STOP, "device.under_load", message, book.device_rule, where))
     # What the breaker keeps is in its rating already.

@@ -39,8 +39,9 @@ def ungrounded(node: Node, spec: TransformerSpec, solved: NodeSolution, book: Bo
     unit, secondary = solved.unit, spec.secondary
     if rule is None or secondary.line_to_neutral_v or len(secondary.legs) < THREE_PHASE or (unit and unit.stacked):
         return
-    message = Message("Its secondary has no neutral: where no corner is grounded either, ground detectors tell the "
-                      "first fault.")  # fmt: skip
+    message = Message(
+        "Its secondary has no neutral: where no corner is grounded either, ground detectors tell the first fault."
+    )
     solved.findings.append(Finding(Severity.NOTE, "transformer.ungrounded", message, rule, node.id))
 
 
@@ -100,8 +101,11 @@ def _hardest(node: Node, made: Made, solved: NodeSolution, flows: Sequence[Flow]
     """A coil of a unit beyond its rating, though all of them together are not."""
     share = max(made.loaded(flow.lagging) for flow in flows)
     if share > _LEG_MARGIN:
-        message = Message("One unit of {units} carries {percent} of its rating: the load is uneven.",
-                          units=figure_of(made), percent=Figure(share * 100, "%"))  # fmt: skip
+        message = Message(
+            "One unit of {units} carries {percent} of its rating: the load is uneven.",
+            units=figure_of(made),
+            percent=Figure(share * 100, "%"),
+        )
         mend = Message("Spread the single-phase loads over the legs, or take larger units.")
         solved.findings.append(Finding(Severity.WARN, "transformer.winding_overloaded", message, None, node.id, mend))
 
@@ -114,15 +118,19 @@ def made(solved: NodeSolution, units: Made, supply_share: float, book: Book) -> 
     key, spec = solved.node.id, solved.node.transformer
     percent = units.winding_percent * supply_share
     if percent > MOST_PERCENT:
-        message = Message("Its windings stand at {percent} of their rated volts: they saturate and burn.",
-                          percent=Figure(percent, "%"))  # fmt: skip
+        message = Message(
+            "Its windings stand at {percent} of their rated volts: they saturate and burn.",
+            percent=Figure(percent, "%"),
+        )
         mend = Message("Star on that side, units of more volts, or another tap.")
         where = f"{key}.transformer.unit_primary_v"
         solved.findings.append(Finding(Severity.STOP, "transformer.over_volts", message, None, where, mend))
     if spec and abs(units.share - 1) > _FAR:
-        message = Message("It makes {volts}, where its secondary is {system}.",
-                          volts=Figure(units.share * spec.secondary.line_to_line_v, "V", 1),
-                          system=spec.secondary.name)  # fmt: skip
+        message = Message(
+            "It makes {volts}, where its secondary is {system}.",
+            volts=Figure(units.share * spec.secondary.line_to_line_v, "V", 1),
+            system=spec.secondary.name,
+        )
         mend = Message("Units of another ratio, another tap, or another connection.")
         where = f"{key}.transformer.secondary"
         solved.findings.append(Finding(Severity.WARN, "transformer.other_volts", message, None, where, mend))

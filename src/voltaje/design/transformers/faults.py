@@ -89,8 +89,10 @@ def _judge(solved: NodeSolution, book: Book) -> None:
     where = f"{key}.fault_ka"
     if rating is None:
         if solved.fault_a is not None:
-            message = Message("{fault} can flow here at most: no interrupting rating is entered to hold it against.",
-                              fault=Figure(solved.fault_a / _IN_KA, "kA", 1))  # fmt: skip
+            message = Message(
+                "{fault} can flow here at most: no interrupting rating is entered to hold it against.",
+                fault=Figure(solved.fault_a / _IN_KA, "kA", 1),
+            )
             solved.findings.append(Finding(Severity.NOTE, "device.interrupting_not_entered", message, rule, where))
         return
     if solved.fault_a is None:
@@ -104,6 +106,7 @@ def _judge(solved: NodeSolution, book: Book) -> None:
         mend = Message("Devices of a higher rating, a tested series rating, or more impedance before them.")
         solved.findings.append(Finding(Severity.STOP, "device.interrupting", message, rule, where, mend))
     elif fault > rating * _CLOSE:
-        message = Message("{fault} can flow here, close to the {rating} of its devices: cold conductors let more "
-                          "through.", **figures)  # fmt: skip
+        message = Message(
+            "{fault} can flow here, close to the {rating} of its devices: cold conductors let more through.", **figures
+        )
         solved.findings.append(Finding(Severity.WARN, "device.interrupting_close", message, rule, where))

@@ -131,8 +131,9 @@ def _bank(spec: TransformerSpec, primary: System, legs: tuple[str, ...]) -> Made
     ohms = _ohms(spec, low / (spec.kva * _VA_IN_KVA / low))
     made = joined(letters, turns, tapped)
     # Half a winding has half of its impedance.
-    coils = tuple(coil._replace(ohms=ohms * coil.turns / turns[1]) if coil.id.startswith("l") else coil
-                  for coil in made.coils)  # fmt: skip
+    coils = tuple(
+        coil._replace(ohms=ohms * coil.turns / turns[1]) if coil.id.startswith("l") else coil for coil in made.coils
+    )
     inputs = list(zip(CONDUCTORS, HIGH, strict=False))
     if letters == "Yy" and primary.line_to_neutral_v:
         inputs.append(("N", "N"))
@@ -247,9 +248,14 @@ def _ohms(spec: TransformerSpec, base: float) -> complex:
 
 
 def _at_work(
-    spec: TransformerSpec, through: Through, rated: Mapping[str, float], units: int, unit_kva: float,
-    primary: System, legs: tuple[str, ...],
-) -> Made:  # fmt: skip
+    spec: TransformerSpec,
+    through: Through,
+    rated: Mapping[str, float],
+    units: int,
+    unit_kva: float,
+    primary: System,
+    legs: tuple[str, ...],
+) -> Made:
     secondary = spec.secondary
     maps = maps_of(through)
     supply = _supply(primary, legs)
@@ -270,11 +276,28 @@ def _at_work(
     percent_z = own / (secondary.line_to_line_v**2 / (kva * _VA_IN_KVA)) * _HUNDRED
     hardest = _hardest_fault(maps, found, behind)
     at_fault = secondary.line_to_line_v / root / hardest if hardest and len(behind) == _THREE else own
-    plate = Plate(kva, _THREE if len(behind) == _THREE else 1, _across(primary, legs), secondary.line_to_line_v,
-                  percent_z, spec.x_over_r or USUAL_X_OVER_R)  # fmt: skip
-    return Made(through, units, unit_kva, rated, maps, abs(stands) / abs(wanted), cmath.phase(stands / wanted),
-                percent, capacity_a, plate, percent_z * min(at_fault / own, 1.0) if own else 0.0,
-                float(np.abs(maps.amps_of_amps @ balanced).max()) * capacity_a)  # fmt: skip
+    plate = Plate(
+        kva,
+        _THREE if len(behind) == _THREE else 1,
+        _across(primary, legs),
+        secondary.line_to_line_v,
+        percent_z,
+        spec.x_over_r or USUAL_X_OVER_R,
+    )
+    return Made(
+        through,
+        units,
+        unit_kva,
+        rated,
+        maps,
+        abs(stands) / abs(wanted),
+        cmath.phase(stands / wanted),
+        percent,
+        capacity_a,
+        plate,
+        percent_z * min(at_fault / own, 1.0) if own else 0.0,
+        float(np.abs(maps.amps_of_amps @ balanced).max()) * capacity_a,
+    )
 
 
 def _hardest_fault(maps: Maps, stands: Phasors, behind: tuple[str, ...]) -> float:

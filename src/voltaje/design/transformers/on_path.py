@@ -39,16 +39,24 @@ _NEAR = 0.9  # of its rating: what is nearer to it is said
 def plate_of(spec: TransformerSpec, primary_v: float, primary_legs: int) -> Plate:
     """Return a transformer's plate as it stands on a supply."""
     three = len(spec.secondary.legs) == THREE_PHASE and primary_legs == THREE_PHASE
-    return Plate(spec.kva, THREE_PHASE if three else 1, primary_v, spec.secondary.line_to_line_v,
-                 spec.impedance_percent or 0.0, spec.x_over_r or USUAL_X_OVER_R)  # fmt: skip
+    return Plate(
+        spec.kva,
+        THREE_PHASE if three else 1,
+        primary_v,
+        spec.secondary.line_to_line_v,
+        spec.impedance_percent or 0.0,
+        spec.x_over_r or USUAL_X_OVER_R,
+    )
 
 
 def measured(solved: NodeSolution, spec: TransformerSpec, flows: Sequence[Flow], book: Book) -> None:
     """Hold a transformer's size against its load: demand and the most loaded leg, with growth; and what it loses."""
     secondary, made = spec.secondary, _made(solved, spec)
     plate = made.plate if made else plate_of(spec, solved.nominal_v, len(solved.legs))
-    level = {leg: max(max(abs(f.level.get(leg, 0j)), abs(f.lagging.get(leg, 0j))) for f in flows)
-             for leg, _angle in secondary.legs}  # fmt: skip
+    level = {
+        leg: max(max(abs(f.level.get(leg, 0j)), abs(f.lagging.get(leg, 0j))) for f in flows)
+        for leg, _angle in secondary.legs
+    }
     leg = max(level, key=lambda each: level[each])
     load_kva = solved.demand_va / _VA_IN_KVA
     sheet = solved.sheet
@@ -73,14 +81,19 @@ def measured(solved: NodeSolution, spec: TransformerSpec, flows: Sequence[Flow],
         _tell_inside(unit, unit.falls, sheet)
     solved.unit = unit
     if plate.kva * _NEAR < worst <= plate.kva * (1 + 1e-9):
-        message = Message("{percent} of its rating by its load: nothing is left to grow.",
-                          percent=Figure(worst / plate.kva * 100, "%"))  # fmt: skip
+        message = Message(
+            "{percent} of its rating by its load: nothing is left to grow.",
+            percent=Figure(worst / plate.kva * 100, "%"),
+        )
         where = f"{solved.node.id}.transformer.kva"
         mend = Message("The next trade size, where load will come.")
         solved.findings.append(Finding(Severity.WARN, "transformer.near_full", message, None, where, mend))
     if trade and needed > plate.kva * (1 + 1e-9) and worst <= plate.kva:
-        message = Message("With its growth it asks for {needed}: {trade} is the next trade size.",
-                          needed=Figure(needed, "kVA", 1), trade=Figure(trade, "kVA", 1))  # fmt: skip
+        message = Message(
+            "With its growth it asks for {needed}: {trade} is the next trade size.",
+            needed=Figure(needed, "kVA", 1),
+            trade=Figure(trade, "kVA", 1),
+        )
         where = f"{solved.node.id}.transformer.growth"
         solved.findings.append(Finding(Severity.WARN, "transformer.growth", message, None, where))
 
@@ -107,8 +120,10 @@ def _trade_size(needed: float, phases: int, book: Book) -> float | None:
 def _tell_inside(unit: Unit, falls: Fallen, sheet: Sheet) -> None:
     with sheet.section("inside"):
         if unit.regulation_percent is not None:
-            because = Message("open volts over those at its rated current, cos φ {cosine}",
-                              cosine=Figure(_FULL_LOAD_POWER_FACTOR, "", 2))  # fmt: skip
+            because = Message(
+                "open volts over those at its rated current, cos φ {cosine}",
+                cosine=Figure(_FULL_LOAD_POWER_FACTOR, "", 2),
+            )
             sheet.read(unit.regulation_percent, Message("Regulation at full load"), "%", None, because)
         lowest = max(falls, key=lambda each: falls[each])
         label = Message("Lost inside at its load, {legs}", legs="–".join(lowest))
@@ -134,20 +149,28 @@ def primary_run(run: Run, spec: TransformerSpec, solved: NodeSolution, book: Boo
         if solved.sheet.on:
             unit.choices = _choices(spec, plate, run, side, inrush, pinned or device, book)
     if pinned and pinned > side.most_a:
-        message = Message("{device} is over {most}, the most that the primary may have",
-                          device=Figure(pinned, "A"), most=Figure(side.most_a, "A"))  # fmt: skip
+        message = Message(
+            "{device} is over {most}, the most that the primary may have",
+            device=Figure(pinned, "A"),
+            most=Figure(side.most_a, "A"),
+        )
         where = f"{solved.node.id}.run.pins.device_a"
         severity = Severity.STOP if side.rule else Severity.WARN
         solved.findings.append(Finding(severity, "transformer.device", message, side.rule, where))
     if not rules.holds(pinned or device, inrush * rated, spec.curve):
-        message = Message("{device} may trip at switching on: {inrush} for an instant.",
-                          device=Figure(pinned or device, "A"), inrush=Figure(inrush * rated, "A"))  # fmt: skip
+        message = Message(
+            "{device} may trip at switching on: {inrush} for an instant.",
+            device=Figure(pinned or device, "A"),
+            inrush=Figure(inrush * rated, "A"),
+        )
         where = f"{solved.node.id}.run.pins.device_a"
         solved.findings.append(Finding(Severity.WARN, "transformer.inrush", message, None, where))
     alone = spec.protection == worked.PRIMARY_ONLY and not stacked
     if alone and spec.secondary.line_to_neutral_v and len(spec.secondary.legs) > 1:
-        message = Message("Its secondary has a neutral: the primary device alone does not protect it. Its conductors "
-                          "need a device where they end, and a panel one on its supply side.")  # fmt: skip
+        message = Message(
+            "Its secondary has a neutral: the primary device alone does not protect it. Its conductors "
+            "need a device where they end, and a panel one on its supply side."
+        )
         rule = book.rule("secondary_by_primary")
         solved.findings.append(
             Finding(
@@ -157,8 +180,12 @@ def primary_run(run: Run, spec: TransformerSpec, solved: NodeSolution, book: Boo
     # A device that a person has fixed is held against its ceiling, its load and switching on, as any other choice is.
     taken = pinned or device
     need = max(book.device_need(run, off()), min(rated, taken))
-    run = run._replace(needed_a=need, installed_a=max(run.installed_a, min(rated, taken)), least_device_a=taken,
-                       neutral=run.neutral or _neutral(spec, solved))  # fmt: skip
+    run = run._replace(
+        needed_a=need,
+        installed_a=max(run.installed_a, min(rated, taken)),
+        least_device_a=taken,
+        neutral=run.neutral or _neutral(spec, solved),
+    )
     return worked.as_fuse(run, taken, book)
 
 
@@ -224,9 +251,12 @@ def _switched_on(solved: NodeSolution, nodes: Mapping[str, NodeSolution], book: 
     while above is not None and above.node.kind not in (Kind.SOURCE, Kind.TRANSFORMER):
         device = above.design.choice.device_a if above.design else None
         if device and not rules.holds(device, inrush, spec.curve):
-            message = Message("{device} at {name} may trip when it is switched on: {inrush} for an instant.",
-                              device=Figure(device, "A"), name=above.node.name or above.node.id,
-                              inrush=Figure(inrush, "A"))  # fmt: skip
+            message = Message(
+                "{device} at {name} may trip when it is switched on: {inrush} for an instant.",
+                device=Figure(device, "A"),
+                name=above.node.name or above.node.id,
+                inrush=Figure(inrush, "A"),
+            )
             mend = Message("A larger device there, or a unit of less inrush.")
             where = f"{solved.node.id}.transformer.inrush_multiple"
             solved.findings.append(Finding(Severity.WARN, "transformer.inrush", message, None, where, mend))
@@ -247,8 +277,9 @@ def _together(solved: NodeSolution, nodes: Mapping[str, NodeSolution]) -> None:
     figures = {"n": len(devices), "sum": Figure(sum(devices), "A"), "most": Figure(side.most_a, "A")}
     where = f"{solved.node.id}.transformer.secondary_device"
     if sum(devices) > side.most_a * (1 + 1e-9):
-        message = Message("{n} devices on its secondary, {sum} in all, are over {most}, the most that one may have.",
-                          **figures)  # fmt: skip
+        message = Message(
+            "{n} devices on its secondary, {sum} in all, are over {most}, the most that one may have.", **figures
+        )
         mend = Message("One main device ahead of them, smaller devices, or a larger transformer.")
         solved.findings.append(Finding(Severity.STOP, "transformer.device", message, side.rule, where, mend))
     elif len(devices) > _MOST_DEVICES:
@@ -273,11 +304,20 @@ def judge_of(above: NodeSolution, node: Node, book: Book) -> Judge | None:
     def judge(ampacity_a: float, choice: Choice) -> tuple[SecondaryRule, ...]:
         return rules.secondary(
             SecondaryAsked(
-                ampacity_a, None if long_m is None else long_m / _FT_M, before.choice.device_a,
-                plate.primary_v, plate.secondary_v, alone, node.kind is Kind.BOARD, spec.secondary_place,
-                protected, rated, before.run.amps, choice.device_a,
+                ampacity_a,
+                None if long_m is None else long_m / _FT_M,
+                before.choice.device_a,
+                plate.primary_v,
+                plate.secondary_v,
+                alone,
+                node.kind is Kind.BOARD,
+                spec.secondary_place,
+                protected,
+                rated,
+                before.run.amps,
+                choice.device_a,
             )
-        )  # fmt: skip
+        )
 
     return judge
 
@@ -288,15 +328,22 @@ def _secondary(above: NodeSolution, solved: NodeSolution, book: Book) -> None:
         return
     rules, side = book.asked(Transformers), unit.secondary
     if side and design.choice.device_a > side.most_a:
-        message = Message("{device} is over {most}, the most that the secondary may have",
-                          device=Figure(design.choice.device_a, "A"), most=Figure(side.most_a, "A"))  # fmt: skip
+        message = Message(
+            "{device} is over {most}, the most that the secondary may have",
+            device=Figure(design.choice.device_a, "A"),
+            most=Figure(side.most_a, "A"),
+        )
         where = f"{solved.node.id}.run.pins.device_a"
         severity = Severity.STOP if side.rule else Severity.WARN
         solved.findings.append(Finding(severity, "transformer.device", message, side.rule, where))
         # It is mended at the board, but it is the transformer that stands without protection.
         name = solved.node.name or solved.node.id
-        alone = Message("Not protected on its secondary: {device} at {name} is over {most}.", name=name,
-                        device=Figure(design.choice.device_a, "A"), most=Figure(side.most_a, "A"))  # fmt: skip
+        alone = Message(
+            "Not protected on its secondary: {device} at {name} is over {most}.",
+            name=name,
+            device=Figure(design.choice.device_a, "A"),
+            most=Figure(side.most_a, "A"),
+        )
         where = f"{above.node.id}.transformer.secondary_device"
         above.findings.append(Finding(severity, "transformer.device", alone, side.rule, where))
     judge = judge_of(above, solved.node, book)

@@ -42,10 +42,13 @@ def entries_of(offer: Offer, secondary: System) -> dict[str, str]:
     """Return small units as the entries of a transformer on a path."""
     wiring = offer.wiring
     entries = {
-        "made_as": MadeAs.BOOST.value, "connection": wiring.way, "kva": f"{offer.size or 0:g}",
-        "secondary": secondary.name, "unit_primary_v": f"{wiring.primary_v:g}",
+        "made_as": MadeAs.BOOST.value,
+        "connection": wiring.way,
+        "kva": f"{offer.size or 0:g}",
+        "secondary": secondary.name,
+        "unit_primary_v": f"{wiring.primary_v:g}",
         "unit_secondary_v": f"{wiring.secondary_v:g}",
-    }  # fmt: skip
+    }
     return {**entries, "units": str(offer.units)} if len(secondary.legs) == _THREE else entries
 
 

@@ -26,8 +26,9 @@ def steps(made: Made, spec: TransformerSpec, sheet: Sheet) -> None:
         )
         formula = _LIFTED if lift else _LOWERED
         sheet.apply(formula, Message("Output"), "V", None, because, line=plate.primary_v, primary=high, secondary=low)
-        what = Message("only what it adds or takes is transformed; {n} × {kva}", n=made.units,
-                       kva=Figure(made.unit_kva, "kVA", 2))  # fmt: skip
+        what = Message(
+            "only what it adds or takes is transformed; {n} × {kva}", n=made.units, kva=Figure(made.unit_kva, "kVA", 2)
+        )
         sheet.apply(_SERIES_A, Message("Its secondary carries"), "A", None, what, kva=made.unit_kva, volts=low)
     else:
         because = Message("by its windings, joined as {name}", name=spec.connection or "usual")

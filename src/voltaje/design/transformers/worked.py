@@ -93,10 +93,18 @@ def transformer_run(plan: TransformerPlan, before: Run, behind: Run, book: Book,
     rules, plate = book.asked(Transformers), plan.plate
     formula = AMPS_3 if plate.phases == THREE_PHASE else AMPS_1
     with sheet.section("kva"):
-        primary_a = sheet.apply(formula, Message("Rated current, primary"), "A", book.load_rule, None,
-                                kva=plate.kva, volts=plate.primary_v)  # fmt: skip
-        secondary_a = sheet.apply(formula, Message("Rated current, secondary"), "A", book.load_rule, None,
-                                  kva=plate.kva, volts=plate.secondary_v)  # fmt: skip
+        primary_a = sheet.apply(
+            formula, Message("Rated current, primary"), "A", book.load_rule, None, kva=plate.kva, volts=plate.primary_v
+        )
+        secondary_a = sheet.apply(
+            formula,
+            Message("Rated current, secondary"),
+            "A",
+            book.load_rule,
+            None,
+            kva=plate.kva,
+            volts=plate.secondary_v,
+        )
     with sheet.section("primary_device"):
         primary = rules.side(primary_a, "primary", plan.method, sheet)
     secondary = None
@@ -123,18 +131,41 @@ def transformer_run(plan: TransformerPlan, before: Run, behind: Run, book: Book,
 
         def judge(ampacity_a: float, choice: Choice) -> tuple[SecondaryRule, ...]:
             return rules.secondary(
-                SecondaryAsked(ampacity_a, length_ft, chosen.device_a, plate.primary_v, plate.secondary_v,
-                               plan.connection in _BY_PRIMARY, True, plan.place, plan.method == BOTH, secondary_a,
-                               design.capacity.ampacity_a, choice.device_a, plan.feeder_device_a)
-            )  # fmt: skip
+                SecondaryAsked(
+                    ampacity_a,
+                    length_ft,
+                    chosen.device_a,
+                    plate.primary_v,
+                    plate.secondary_v,
+                    plan.connection in _BY_PRIMARY,
+                    True,
+                    plan.place,
+                    plan.method == BOTH,
+                    secondary_a,
+                    design.capacity.ampacity_a,
+                    choice.device_a,
+                    plan.feeder_device_a,
+                )
+            )
 
         after = sized_by_rule(run, pins, judge, book, sheet)
     tried = judge(after.capacity.ampacity_a, after.choice._replace(device_a=device))
     with sheet.section("earth"):
         bonds = rules.bonds(after.choice.size, behind.material, after.choice.sets, sheet)
     found = _findings(plan, primary, secondary, device, chosen, tried, book)
-    return TransformerRun(plate, primary, secondary, secondary_a, choices, chosen, device, after, tried, bonds,
-                          (*found, *design.findings, *after.findings))  # fmt: skip
+    return TransformerRun(
+        plate,
+        primary,
+        secondary,
+        secondary_a,
+        choices,
+        chosen,
+        device,
+        after,
+        tried,
+        bonds,
+        (*found, *design.findings, *after.findings),
+    )
 
 
 def _primary(before: Run, amps: float, device_a: float, book: Book) -> Run:
@@ -183,9 +214,11 @@ def _taken(
     if plan.primary_device_a is not None:
         entered = next((each for each in choices if each.device_a == plan.primary_device_a), None)
         if entered is None:
-            message = Message("{device} is not among the lawful ones: {known} A",
-                              device=Figure(plan.primary_device_a, "A"),
-                              known=[f"{each.device_a:g}" for each in choices])  # fmt: skip
+            message = Message(
+                "{device} is not among the lawful ones: {known} A",
+                device=Figure(plan.primary_device_a, "A"),
+                known=[f"{each.device_a:g}" for each in choices],
+            )
             raise InputError("primary_device_a", message, str(primary.rule or ""))
         return entered
     usual = usual_device(rules, primary, plan.inrush, plan.curve)
@@ -194,8 +227,11 @@ def _taken(
 
 def usual_device(rules: Transformers, primary: Side, inrush: float, curve: str) -> float:
     """Return the smallest rating of at least 125 % that holds the switching on, else the greatest lawful one [A]."""
-    known = [each for each in rules.ratings_to(primary.most_a)
-             if each >= rules.practical_a(primary.amps, primary.most_a) - DUST_A]  # fmt: skip
+    known = [
+        each
+        for each in rules.ratings_to(primary.most_a)
+        if each >= rules.practical_a(primary.amps, primary.most_a) - DUST_A
+    ]
     return next((each for each in known if rules.holds(each, inrush * primary.amps, curve)), known[-1])
 
 
@@ -206,25 +242,37 @@ def _secondary_device(amps: float, rules: Transformers) -> float:
 
 
 def _findings(
-    plan: TransformerPlan, primary: Side, secondary: Side | None, device: float, chosen: PrimaryChoice,
-    tried: tuple[SecondaryRule, ...], book: Book,
-) -> list[Finding]:  # fmt: skip
+    plan: TransformerPlan,
+    primary: Side,
+    secondary: Side | None,
+    device: float,
+    chosen: PrimaryChoice,
+    tried: tuple[SecondaryRule, ...],
+    book: Book,
+) -> list[Finding]:
     found = []
     if secondary is not None and device > secondary.most_a + DUST_A:
-        message = Message("{device} is over {most}, the most that the secondary may have",
-                          device=Figure(device, "A"), most=Figure(secondary.most_a, "A"))  # fmt: skip
+        message = Message(
+            "{device} is over {most}, the most that the secondary may have",
+            device=Figure(device, "A"),
+            most=Figure(secondary.most_a, "A"),
+        )
         severity = Severity.STOP if secondary.rule else Severity.WARN
         found.append(Finding(severity, "transformer.device", message, secondary.rule, "secondary_device_a"))
     if plan.method == PRIMARY_ONLY and plan.connection not in _BY_PRIMARY:
-        message = Message("The primary device alone does not protect this secondary: its conductors need a device "
-                          "where they end, and a panel one on its supply side.")  # fmt: skip
+        message = Message(
+            "The primary device alone does not protect this secondary: its conductors need a device "
+            "where they end, and a panel one on its supply side."
+        )
         rule = book.rule("secondary_by_primary")
         found.append(Finding(Severity.STOP, "transformer.secondary_alone", message, rule, "protection"))
     if not held(tried):
         found.append(too_long(tried, book, "secondary_length"))
     if not chosen.holds_inrush:
-        message = Message("{device} may trip at switching on: {inrush} for an instant.",
-                          device=Figure(chosen.device_a, "A"),
-                          inrush=Figure(plan.inrush * primary.amps, "A"))  # fmt: skip
+        message = Message(
+            "{device} may trip at switching on: {inrush} for an instant.",
+            device=Figure(chosen.device_a, "A"),
+            inrush=Figure(plan.inrush * primary.amps, "A"),
+        )
         found.append(Finding(Severity.WARN, "transformer.inrush", message, None, "primary_device_a"))
     return found

@@ -57,8 +57,12 @@ class Wiring(NamedTuple):
     def coils(self) -> tuple[Coil, ...]:
         """Its four coils on one core."""
         high, low = self.primary_coil_v, self.secondary_coil_v
-        return (Coil("H1-H2", "core", high, "H1", "H2"), Coil("H3-H4", "core", high, "H3", "H4"),
-                Coil("X1-X2", "core", low, "X1", "X2"), Coil("X3-X4", "core", low, "X3", "X4"))  # fmt: skip
+        return (
+            Coil("H1-H2", "core", high, "H1", "H2"),
+            Coil("H3-H4", "core", high, "H3", "H4"),
+            Coil("X1-X2", "core", low, "X1", "X2"),
+            Coil("X3-X4", "core", low, "X3", "X4"),
+        )
 
 
 class Offer(NamedTuple):
@@ -135,9 +139,18 @@ def offers(
             volts = (line_v * ratio, line_v * ratio * 0.95, line_v * ratio * 1.05)
             root = 1.0 if arrangement == SINGLE else math.sqrt(_THREE)
             found.append(
-                Offer(wiring, arrangement, volts, size, capacity_a, root * volts[0] * capacity_a / 1000, percent,
-                      load_a * ratio, (volts[0] / load_v - 1) * 100)
-            )  # fmt: skip
+                Offer(
+                    wiring,
+                    arrangement,
+                    volts,
+                    size,
+                    capacity_a,
+                    root * volts[0] * capacity_a / 1000,
+                    percent,
+                    load_a * ratio,
+                    (volts[0] / load_v - 1) * 100,
+                )
+            )
     return found
 
 

@@ -62,10 +62,15 @@ def beside(first: Rated, second: Rated, high_v: float) -> Beside:
     whole = sum(weights)
     carried = min((each.impedance_percent or 0.0) * whole for each in (first, second))
     return Beside(
-        turned, abs(apart), abs(apart / here) * _MOST_PERCENT, ratio, amps,
+        turned,
+        abs(apart),
+        abs(apart / here) * _MOST_PERCENT,
+        ratio,
+        amps,
         (amps / rated[0] * _MOST_PERCENT, amps / rated[1] * _MOST_PERCENT),
-        (weights[0] / whole * _MOST_PERCENT, weights[1] / whole * _MOST_PERCENT), carried,
-    )  # fmt: skip
+        (weights[0] / whole * _MOST_PERCENT, weights[1] / whole * _MOST_PERCENT),
+        carried,
+    )
 
 
 def _low(windings: Windings, high_v: float) -> complex:
@@ -108,7 +113,9 @@ def _out_of(found: Wound, windings: Windings, line: str) -> complex:
     """Return what leaves a set of coils at a line [A]: through every end of theirs that is joined there."""
     node = nodes_of(windings)
     return sum(
-        (found.amps[coil.id] * ((node[coil.end] == node[line]) - (node[coil.start] == node[line]))
-         for coil in windings.coils),
+        (
+            found.amps[coil.id] * ((node[coil.end] == node[line]) - (node[coil.start] == node[line]))
+            for coil in windings.coils
+        ),
         0j,
-    )  # fmt: skip
+    )

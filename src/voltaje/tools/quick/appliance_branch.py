@@ -48,16 +48,25 @@ class Kind(StrEnum):
 
 
 _TITLES = {
-    "space_heat": Message("space heating"), "water_heater": Message("storage water heater"),
+    "space_heat": Message("space heating"),
+    "water_heater": Message("storage water heater"),
     "dryer": Message("dryer"),
-    "charger": Message("vehicle charger"), "disposer": Message("waste disposer"),
+    "charger": Message("vehicle charger"),
+    "disposer": Message("waste disposer"),
     "hermetic": Message("air conditioner, heat pump, refrigeration"),
-    "kiln": Message("kiln"), "other": Message("other"),
-}  # fmt: skip
+    "kiln": Message("kiln"),
+    "other": Message("other"),
+}
 _ON_PATH = {
-    Kind.SPACE_HEAT: "heating", Kind.WATER_HEATER: "water_heater", Kind.DRYER: "dryer", Kind.CHARGER: "charger",
-    Kind.HERMETIC: "cooling", Kind.DISPOSER: "general", Kind.KILN: "general", Kind.OTHER: "general",
-}  # fmt: skip
+    Kind.SPACE_HEAT: "heating",
+    Kind.WATER_HEATER: "water_heater",
+    Kind.DRYER: "dryer",
+    Kind.CHARGER: "charger",
+    Kind.HERMETIC: "cooling",
+    Kind.DISPOSER: "general",
+    Kind.KILN: "general",
+    Kind.OTHER: "general",
+}
 _RESISTANCE = (Kind.SPACE_HEAT, Kind.WATER_HEATER, Kind.DRYER, Kind.KILN, Kind.OTHER)
 
 
@@ -77,9 +86,14 @@ class ApplianceAsked(OnARun):
         _APPLIANCE,
     )
     rated_v: float | None = declared(
-        VOLTS, "that it is rated for", "Rated volts", _APPLIANCE, "V", key="volts",
+        VOLTS,
+        "that it is rated for",
+        "Rated volts",
+        _APPLIANCE,
+        "V",
+        key="volts",
         by_family={"nec": "240", "iec": "230"},
-    )  # fmt: skip
+    )
     phases: int = declared(one_number(1, THREE_PHASE), "1 or 3", "Phases", _APPLIANCE, shown=1)
     continuous_share: float | None = declared(
         SHARE,
@@ -146,14 +160,25 @@ def _plain(asked: ApplianceAsked, sheet: Sheet) -> Answered:
         message = Message("It counts as continuous: 125 %, whatever the time it runs.")
         findings.append(Finding(Severity.NOTE, "appliance.continuous", message, rule, "continuous_share"))
     result = {
-        "amps": amps, "required_a": design.need_a, "device_a": design.choice.device_a,
-        "device_max_a": design.capacity.device_max_a, "conductor": conductor_of(design),
-        "equipment_ground": earth_of(design.earth), "output_percent": output,
+        "amps": amps,
+        "required_a": design.need_a,
+        "device_a": design.choice.device_a,
+        "device_max_a": design.capacity.device_max_a,
+        "conductor": conductor_of(design),
+        "equipment_ground": earth_of(design.earth),
+        "output_percent": output,
         "drop_percent": design.drop.percent if design.drop else None,
-    }  # fmt: skip
+    }
     heads = (_current(amps, output), *heads_of(design, asked)[:_FIRST])
-    return Answered(asked.book, result, sheet.steps, findings, heads, lambda: _facts(asked),
-                    (_node(asked, _plain_rating(asked, amps), continuous=share),))  # fmt: skip
+    return Answered(
+        asked.book,
+        result,
+        sheet.steps,
+        findings,
+        heads,
+        lambda: _facts(asked),
+        (_node(asked, _plain_rating(asked, amps), continuous=share),),
+    )
 
 
 def _hermetic(asked: ApplianceAsked, sheet: Sheet) -> Answered:
@@ -165,32 +190,53 @@ def _hermetic(asked: ApplianceAsked, sheet: Sheet) -> Answered:
         found = book.asked(Compressors).circuit(rated, asked.branch_selection_a, asked.mca, asked.mop, sheet)
     rule = book.rule("cooling_device") or book.device_rule
     run = asked.run(
-        found.amps, asked.volts, asked.phases, exempt="cooling", needed_a=found.conductor_a,
-        installed_a=found.conductor_a, guard=Guard(found.device_a, found.device_max_a, found.device_a, rule),
-    )  # fmt: skip
+        found.amps,
+        asked.volts,
+        asked.phases,
+        exempt="cooling",
+        needed_a=found.conductor_a,
+        installed_a=found.conductor_a,
+        guard=Guard(found.device_a, found.device_max_a, found.device_a, rule),
+    )
     _require_room(found, run)
     design = size_run(run, Pins(sets=asked.sets), book, sheet)
     result = {
-        "amps": found.amps, "required_a": found.conductor_a, "device_a": found.device_a,
-        "device_max_a": found.device_max_a, "conductor": conductor_of(design),
-        "equipment_ground": earth_of(design.earth), "output_percent": None,
+        "amps": found.amps,
+        "required_a": found.conductor_a,
+        "device_a": found.device_a,
+        "device_max_a": found.device_max_a,
+        "conductor": conductor_of(design),
+        "equipment_ground": earth_of(design.earth),
+        "output_percent": None,
         "drop_percent": design.drop.percent if design.drop else None,
-    }  # fmt: skip
+    }
     said = list(design.findings)
     if found.device_a > design.capacity.ampacity_a:
-        message = Message("{device} over a wire of {amps} is right here: the compressor has its own overload "
-                          "protection.", device=Figure(found.device_a, "A"),
-                          amps=Figure(design.capacity.ampacity_a, "A"))  # fmt: skip
+        message = Message(
+            "{device} over a wire of {amps} is right here: the compressor has its own overload protection.",
+            device=Figure(found.device_a, "A"),
+            amps=Figure(design.capacity.ampacity_a, "A"),
+        )
         said.append(Finding(Severity.NOTE, "motor.device_over_wire", message, rule, "device_a"))
     heads = (_current(found.amps, None), *heads_of(design, asked)[:_FIRST])
-    return Answered(book, result, sheet.steps, said, heads, lambda: _facts(asked),
-                    (_node(asked, f"{exactly(found.amps)} A", mca=asked.mca, mop=asked.mop),))  # fmt: skip
+    return Answered(
+        book,
+        result,
+        sheet.steps,
+        said,
+        heads,
+        lambda: _facts(asked),
+        (_node(asked, f"{exactly(found.amps)} A", mca=asked.mca, mop=asked.mop),),
+    )
 
 
 def _require_room(found: Hermetic, run: Run) -> None:
     if found.device_max_a < run.amps:
-        message = Message("{mop} is under the {amps} that it draws", mop=Figure(found.device_max_a, "A"),
-                          amps=Figure(run.amps, "A", 1))  # fmt: skip
+        message = Message(
+            "{mop} is under the {amps} that it draws",
+            mop=Figure(found.device_max_a, "A"),
+            amps=Figure(run.amps, "A", 1),
+        )
         raise InputError("mop", message)
 
 
@@ -201,14 +247,25 @@ def _motor(asked: ApplianceAsked, sheet: Sheet) -> Answered:
     found = motor_run(motor, asked.run(1.0, asked.volts, asked.phases), Pins(sets=asked.sets), asked.book, sheet)
     circuit, design = found.circuit, found.design
     result = {
-        "amps": circuit.flc_a, "required_a": circuit.conductor_min_a, "device_a": circuit.device.first_a,
-        "device_max_a": circuit.device.most_a, "conductor": conductor_of(design),
-        "equipment_ground": earth_of(design.earth), "output_percent": None,
+        "amps": circuit.flc_a,
+        "required_a": circuit.conductor_min_a,
+        "device_a": circuit.device.first_a,
+        "device_max_a": circuit.device.most_a,
+        "conductor": conductor_of(design),
+        "equipment_ground": earth_of(design.earth),
+        "output_percent": None,
         "drop_percent": design.drop.percent if design.drop else None,
-    }  # fmt: skip
+    }
     heads = (_current(circuit.flc_a, None), *heads_of(design, asked)[:_FIRST])
-    return Answered(asked.book, result, sheet.steps, found.findings, heads, lambda: _facts(asked),
-                    (_node(asked, asked.load.typed if asked.load else ""),))  # fmt: skip
+    return Answered(
+        asked.book,
+        result,
+        sheet.steps,
+        found.findings,
+        heads,
+        lambda: _facts(asked),
+        (_node(asked, asked.load.typed if asked.load else ""),),
+    )
 
 
 def _amps(asked: ApplianceAsked, sheet: Sheet) -> tuple[float, float | None]:
@@ -220,20 +277,36 @@ def _amps(asked: ApplianceAsked, sheet: Sheet) -> tuple[float, float | None]:
         amps = sheet.read(asked.load.value, Message("Current"), "A", rule, Message("from the nameplate"))
     else:
         three = asked.phases == THREE_PHASE
-        amps = sheet.apply(_THREE if three else _SINGLE, Message("Current"), "A", rule, None, va=asked.load.value,
-                           volts=asked.volts)  # fmt: skip
+        amps = sheet.apply(
+            _THREE if three else _SINGLE, Message("Current"), "A", rule, None, va=asked.load.value, volts=asked.volts
+        )
     output = None
     if asked.supply_v and asked.kind in _RESISTANCE:
         values = {"supply": asked.supply_v, "rated": asked.volts}
         because = Message("a resistance draws in proportion to its volts")
-        amps = sheet.apply(_AT_SUPPLY, Message("Current on {volts} V", volts=f"{asked.supply_v:g}"), "A", None, because,
-                           amps=amps, **values)  # fmt: skip
+        amps = sheet.apply(
+            _AT_SUPPLY,
+            Message("Current on {volts} V", volts=f"{asked.supply_v:g}"),
+            "A",
+            None,
+            because,
+            amps=amps,
+            **values,
+        )
         because = Message("its power goes with the square of its volts")
         output = sheet.apply(_OUTPUT, Message("Output"), "%", None, because, **values)
     elif asked.supply_v and asked.load.unit != "A":
         because = Message("it takes the same power: less volts, more amperes")
-        amps = sheet.apply(_AT_SUPPLY, Message("Current on {volts} V", volts=f"{asked.supply_v:g}"), "A", None, because,
-                           amps=amps, supply=asked.volts, rated=asked.supply_v)  # fmt: skip
+        amps = sheet.apply(
+            _AT_SUPPLY,
+            Message("Current on {volts} V", volts=f"{asked.supply_v:g}"),
+            "A",
+            None,
+            because,
+            amps=amps,
+            supply=asked.volts,
+            rated=asked.supply_v,
+        )
     if asked.managed_limit_a is not None:
         if asked.kind is not Kind.CHARGER:
             raise InputError("managed_limit_a", Message("is for a charger: choose that kind"))
@@ -261,8 +334,9 @@ def _of_volts(asked: ApplianceAsked, output: float | None) -> list[Finding]:
     if output is None:
         message = Message("Rated {rated}, on {supply}.", **values)
     else:
-        message = Message("Rated {rated}, on {supply}: it gives {output} of its output.", output=Figure(output, "%"),
-                          **values)  # fmt: skip
+        message = Message(
+            "Rated {rated}, on {supply}: it gives {output} of its output.", output=Figure(output, "%"), **values
+        )
     severity = Severity.STOP if asked.supply_v > asked.volts else Severity.WARN
     mend = Message("Another tap, or an appliance made for this voltage.")
     return [Finding(severity, "appliance.other_voltage", message, None, "supply_v", mend)]
@@ -274,10 +348,15 @@ def _facts(asked: ApplianceAsked) -> Json:
 
 
 _SHORT = {
-    Kind.SPACE_HEAT: Message("heater"), Kind.WATER_HEATER: Message("water heater"), Kind.DRYER: Message("dryer"),
-    Kind.CHARGER: Message("charger"), Kind.DISPOSER: Message("disposer"), Kind.HERMETIC: Message("compressor"),
-    Kind.KILN: Message("kiln"), Kind.OTHER: Message("load"),
-}  # fmt: skip
+    Kind.SPACE_HEAT: Message("heater"),
+    Kind.WATER_HEATER: Message("water heater"),
+    Kind.DRYER: Message("dryer"),
+    Kind.CHARGER: Message("charger"),
+    Kind.DISPOSER: Message("disposer"),
+    Kind.HERMETIC: Message("compressor"),
+    Kind.KILN: Message("kiln"),
+    Kind.OTHER: Message("load"),
+}
 
 
 def _current(amps: float, output: float | None) -> Head:
@@ -299,8 +378,12 @@ def _node(asked: ApplianceAsked, rating: str, **entries: float | None) -> Json:
     load |= {key: value for key, value in entries.items() if value is not None}
     load |= {} if asked.managed_limit_a is None else {"managed_a": asked.managed_limit_a}
     title = str(_TITLES[asked.kind.value]).capitalize()
-    return {"kind": "load", "name": title if asked.kind is not Kind.OTHER else "Appliance", "load": load,
-            "run": run_node(asked)}  # fmt: skip
+    return {
+        "kind": "load",
+        "name": title if asked.kind is not Kind.OTHER else "Appliance",
+        "load": load,
+        "run": run_node(asked),
+    }
 
 
 TOOL = Tool(
@@ -309,8 +392,25 @@ TOOL = Tool(
     question=Message("What breaker and wire for this heater, charger, dryer, air conditioner?"),
     group=Group.CIRCUIT,
     place=1,
-    words=("space heating", "water heater", "dryer", "ev", "charger", "disposer", "air conditioner", "heat pump",
-           "kiln", "mca", "mop", "compressor", "424.4", "422.13", "625.41", "440.32", "440.22"),
+    words=(
+        "space heating",
+        "water heater",
+        "dryer",
+        "ev",
+        "charger",
+        "disposer",
+        "air conditioner",
+        "heat pump",
+        "kiln",
+        "mca",
+        "mop",
+        "compressor",
+        "424.4",
+        "422.13",
+        "625.41",
+        "440.32",
+        "440.22",
+    ),
     asks=ApplianceAsked,
     solve=solve,
     example={
@@ -318,4 +418,4 @@ TOOL = Tool(
         "iec": {"kind": "water_heater", "load": "9.5 kW", "volts": "230 V", "length": "15 m"},
     },
     caution=Message("Isolate, lock off, prove dead. What the plate prints stands before what is reckoned."),
-)  # fmt: skip
+)

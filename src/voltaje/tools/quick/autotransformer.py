@@ -211,9 +211,8 @@ def _split(series: tuple[float, float], common_v: float, sheet: Sheet) -> float:
     """Return what the common winding carries [A]; series: the other's volts and amperes."""
     because = Message("ampere-turns of the two cancel on the core: where they meet, the rest goes straight through")
     return sheet.apply(
-        _AMPERE_TURNS, Message("Common winding"), "A", None, because,
-        amps=series[1], volts=series[0], common=common_v,
-    )  # fmt: skip
+        _AMPERE_TURNS, Message("Common winding"), "A", None, because, amps=series[1], volts=series[0], common=common_v
+    )
 
 
 def _json(each: Stacked, loaded: bool) -> Json:
@@ -244,9 +243,12 @@ def _tapped(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
     volts = found["output_v"]
     load = asked.load_va or (asked.load_a * volts if asked.load_a else None)
     result = {
-        "connection": TAPPED, **found, "ratio": asked.from_v / volts,
-        **_carried(asked.from_v, volts, load, sheet), "candidates": [],
-    }  # fmt: skip
+        "connection": TAPPED,
+        **found,
+        "ratio": asked.from_v / volts,
+        **_carried(asked.from_v, volts, load, sheet),
+        "candidates": [],
+    }
     return result, {"found": at_work(load or 0.0)}
 
 
@@ -260,8 +262,13 @@ def _carried(from_v: float, to_v: float, load: float | None, sheet: Sheet) -> Js
     input_a, output_a = load / from_v, load / to_v
     series_a = min(input_a, output_a)  # the series part lies in the line of the higher volts
     common_a = _split((series_v, series_a), low, sheet)
-    return known | {"input_a": input_a, "output_a": output_a, "series_a": series_a, "common_a": common_a,
-                    "built_va": _built(series_v, series_a, load, _SERIES, sheet)}  # fmt: skip
+    return known | {
+        "input_a": input_a,
+        "output_a": output_a,
+        "series_a": series_a,
+        "common_a": common_a,
+        "built_va": _built(series_v, series_a, load, _SERIES, sheet),
+    }
 
 
 def _three_phase(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
@@ -278,16 +285,22 @@ def _three_phase(asked: AutoAsked, sheet: Sheet) -> tuple[Json, Json]:
     series_v = sheet.apply(_QUICK_DIFFERENCE, Message("Series winding"), "V", None, None, high=high, low=low)
     carried: Json = dict.fromkeys(("input_a", "output_a", "series_a", "common_a", "built_va"))
     if load is not None:
-        input_a = sheet.apply(_LINE_A, Message("Line current, fed"), "A", None, Message("√3"), va=load,
-                              volts=asked.from_v)  # fmt: skip
+        input_a = sheet.apply(
+            _LINE_A, Message("Line current, fed"), "A", None, Message("√3"), va=load, volts=asked.from_v
+        )
         output_a = sheet.apply(_LINE_A, Message("Line current, load"), "A", None, Message("√3"), va=load, volts=output)
         series_a, most = sorted((input_a, output_a))  # the series winding lies in the line of the higher volts
         because = Message("what the two lines do not share: ampere-turns cancel on the core")
         label = Message("Common winding")
         common_a = sheet.apply(_QUICK_DIFFERENCE, label, "A", None, because, high=most, low=series_a)
         built = _built(series_v, series_a, load, _SERIES_3 if wye else _TWO_SERIES, sheet)
-        carried = {"input_a": input_a, "output_a": output_a, "series_a": series_a, "common_a": common_a,
-                   "built_va": built}  # fmt: skip
+        carried = {
+            "input_a": input_a,
+            "output_a": output_a,
+            "series_a": series_a,
+            "common_a": common_a,
+            "built_va": built,
+        }
     # Of a star the windings' share is that of the volts; two in open delta carry √3 of a phase between them.
     share = series_v / high * 100 * (1.0 if wye else _TWO / math.sqrt(_THREE))
     result: Json = {
@@ -335,8 +348,12 @@ def _across_it(result: Json, at: int, volts: str) -> Message:
     if not result.get("windings"):
         return Message("{volts} across it", volts=across)
     mine = result["windings"][at]
-    return Message("{percent} of its {rated} · {volts} across it", percent=Figure(mine["percent"], "%"),
-                   rated=Figure(mine["rated_a"], "A", 1), volts=across)  # fmt: skip
+    return Message(
+        "{percent} of its {rated} · {volts} across it",
+        percent=Figure(mine["percent"], "%"),
+        rated=Figure(mine["rated_a"], "A", 1),
+        volts=across,
+    )
 
 
 TOOL = Tool(

@@ -80,19 +80,25 @@ def solve(asked: BalanceAsked) -> Answered:
         "legs_before": found.amps_before,
         "neutral_a": found.neutral_a,
         "neutral_before_a": found.neutral_before_a,
-        "moves": [{"name": str(move.key), "from": "-".join(move.before), "to": "-".join(move.after)}
-                  for move in found.moves],
+        "moves": [
+            {"name": str(move.key), "from": "-".join(move.before), "to": "-".join(move.after)} for move in found.moves
+        ],
         "largest_a": found.largest_a,
         "bound_a": found.bound_a,
         "proven": found.proven,
         "cut": found.cut,
         "over": over,
         "assignment": {name: "-".join(legs) for name, legs in after.items()},
-    }  # fmt: skip
+    }
     sheet = Sheet()
     for leg, amps in found.amps_before.items():
-        sheet.read(amps, Message("{leg} as it stands", leg=leg), "A", asked.book.load_rule,
-                   Message("volt-amperes of its circuits by volts to neutral"))  # fmt: skip
+        sheet.read(
+            amps,
+            Message("{leg} as it stands", leg=leg),
+            "A",
+            asked.book.load_rule,
+            Message("volt-amperes of its circuits by volts to neutral"),
+        )
     mean = Message("no assignment brings the largest leg under it")
     sheet.read(found.bound_a, Message("Bound"), "A", None, mean)
     facts = {"asked": asked, "found": found, "circuits": circuits, "names": names, "after": after}
@@ -119,14 +125,18 @@ def _circuits(asked: BalanceAsked, names: list[str]) -> list[Circuit]:
     for at, (item, name) in enumerate(zip(asked.circuits, names, strict=True)):
         may = places_of(item.poles, system)
         if item.poles > len(order):
-            raise InputError(f"circuits[{at}].poles", Message("{name} has {count} legs", name=system.name,
-                             count=len(order)))  # fmt: skip
+            raise InputError(
+                f"circuits[{at}].poles", Message("{name} has {count} legs", name=system.name, count=len(order))
+            )
         legs = item.leg or tuple(sorted(order[(way + step) % len(order)] for step in range(item.poles)))
         legs = legs if item.leg or legs in may else may[0]
         way += item.poles
         if legs not in may:
-            message = Message("a circuit of {poles} stands on one of: {known}", poles=item.poles,
-                              known=["-".join(each) for each in may])  # fmt: skip
+            message = Message(
+                "a circuit of {poles} stands on one of: {known}",
+                poles=item.poles,
+                known=["-".join(each) for each in may],
+            )
             raise InputError(f"circuits[{at}].leg", message)
         each_a = _each_a(item, system, at)
         found.append(
@@ -171,8 +181,11 @@ def _findings(asked: BalanceAsked, found: Balanced) -> list[Finding]:
         if asked.device_a and amps > asked.device_a:
             message = Message(
                 "{leg} carries {amps}, over the {device} of the main however the circuits stand: the main opens, and "
-                "all of the board goes dark.", leg=leg, amps=Figure(amps, "A", 1), device=Figure(asked.device_a, "A"),
-            )  # fmt: skip
+                "all of the board goes dark.",
+                leg=leg,
+                amps=Figure(amps, "A", 1),
+                device=Figure(asked.device_a, "A"),
+            )
             said.append(Finding(Severity.STOP, "legs.over", message, None, "device_a"))
     gap = found.largest_a - found.bound_a
     if not found.proven:
@@ -188,15 +201,26 @@ def _findings(asked: BalanceAsked, found: Balanced) -> list[Finding]:
 
 def _heads(found: Balanced) -> tuple[Head, ...]:
     moves = str(len(found.moves))
-    proof = Message("bound met: proven") if found.proven else Message(
-        "{gap} over the bound", gap=Figure(found.largest_a - found.bound_a, "A", 1))  # fmt: skip
+    proof = (
+        Message("bound met: proven")
+        if found.proven
+        else Message("{gap} over the bound", gap=Figure(found.largest_a - found.bound_a, "A", 1))
+    )
     return (
-        Head(Message("Fullest leg"), Figure(found.largest_a, "A", 1), "",
-             Message("{before} before", before=Figure(max(found.amps_before.values()), "A", 1))),
+        Head(
+            Message("Fullest leg"),
+            Figure(found.largest_a, "A", 1),
+            "",
+            Message("{before} before", before=Figure(max(found.amps_before.values()), "A", 1)),
+        ),
         Head(Message("Moves"), moves, "", proof),
-        Head(Message("Neutral"), Figure(found.neutral_a, "A", 1), "",
-             Message("{before} before", before=Figure(found.neutral_before_a, "A", 1))),
-    )  # fmt: skip
+        Head(
+            Message("Neutral"),
+            Figure(found.neutral_a, "A", 1),
+            "",
+            Message("{before} before", before=Figure(found.neutral_before_a, "A", 1)),
+        ),
+    )
 
 
 TOOL = Tool(
@@ -209,17 +233,34 @@ TOOL = Tool(
     asks=BalanceAsked,
     solve=solve,
     example={
-        "nec": {"system": "120/240 1ph 3w", "device_a": "100 A", "circuits": [
-            {"name": "range", "load": "8 kW", "poles": 2, "leg": "L1-L2"},
-            {"name": "kitchen 1", "load": "1500 VA", "leg": "L1"},
-            {"name": "kitchen 2", "load": "1500 VA", "leg": "L1"}, {"name": "laundry", "load": "1500 VA", "leg": "L1"},
-            {"name": "dishwasher", "load": "1200 VA", "leg": "L1"}, {"name": "lights", "load": "900 VA", "leg": "L2"},
-            {"name": "microwave", "load": "1400 VA", "leg": "L2"}]},
-        "iec": {"system": "230/400", "device_a": "63 A", "circuits": [
-            {"name": "hob", "load": "7.2 kW", "leg": "L1"}, {"name": "sockets", "load": "3 kW", "leg": "L1"},
-            {"name": "lighting", "load": "800 VA", "leg": "L1"}, {"name": "water heater", "load": "3 kW", "leg": "L2"},
-            {"name": "workshop", "load": "11 kW", "poles": 3}, {"name": "charger", "load": "7.4 kW", "leg": "L2"}]},
+        "nec": {
+            "system": "120/240 1ph 3w",
+            "device_a": "100 A",
+            "circuits": [
+                {"name": "range", "load": "8 kW", "poles": 2, "leg": "L1-L2"},
+                {"name": "kitchen 1", "load": "1500 VA", "leg": "L1"},
+                {"name": "kitchen 2", "load": "1500 VA", "leg": "L1"},
+                {"name": "laundry", "load": "1500 VA", "leg": "L1"},
+                {"name": "dishwasher", "load": "1200 VA", "leg": "L1"},
+                {"name": "lights", "load": "900 VA", "leg": "L2"},
+                {"name": "microwave", "load": "1400 VA", "leg": "L2"},
+            ],
+        },
+        "iec": {
+            "system": "230/400",
+            "device_a": "63 A",
+            "circuits": [
+                {"name": "hob", "load": "7.2 kW", "leg": "L1"},
+                {"name": "sockets", "load": "3 kW", "leg": "L1"},
+                {"name": "lighting", "load": "800 VA", "leg": "L1"},
+                {"name": "water heater", "load": "3 kW", "leg": "L2"},
+                {"name": "workshop", "load": "11 kW", "poles": 3},
+                {"name": "charger", "load": "7.4 kW", "leg": "L2"},
+            ],
+        },
     },
-    caution=Message("Isolate the board and prove it dead before a wire moves; label anew. Local code and the licensed "
-                    "person decide."),
-)  # fmt: skip
+    caution=Message(
+        "Isolate the board and prove it dead before a wire moves; label anew. Local code and the licensed "
+        "person decide."
+    ),
+)

@@ -126,11 +126,16 @@ def _nodes(asked: BankAsked, best: Candidate) -> tuple[Json, ...]:
     if secondary is None or not asked.kva_each or asked.primary_v > _MOST_OF_A_JOB_V:
         return ()
     entries = {
-        "made_as": MadeAs.BANK.value, "kva": f"{asked.kva_each:g}", "secondary": secondary.name,
-        "connection": "" if opened else best.connection, "units": str(_TWO if opened else _THREE),
-        "unit_primary_v": f"{asked.primary_v:g}", "unit_secondary_v": f"{asked.secondary_v:g}",
-        "tap": f"{best.tap:g}", "taps_on": asked.taps_on,
-    }  # fmt: skip
+        "made_as": MadeAs.BANK.value,
+        "kva": f"{asked.kva_each:g}",
+        "secondary": secondary.name,
+        "connection": "" if opened else best.connection,
+        "units": str(_TWO if opened else _THREE),
+        "unit_primary_v": f"{asked.primary_v:g}",
+        "unit_secondary_v": f"{asked.secondary_v:g}",
+        "tap": f"{best.tap:g}",
+        "taps_on": asked.taps_on,
+    }
     return ({"kind": "transformer", "name": "Bank", "transformer": {key: on for key, on in entries.items() if on}},)
 
 
@@ -280,11 +285,16 @@ def _tap_taken(found: list[Candidate], best: Candidate) -> list[Message]:
     if not others:
         return []
     other = min(others, key=lambda each: abs(each.error_percent))
-    return [Message(
-        "Tap {tap}: {volts}, {off} off. The next, {other}, gives {less}: farther.",
-        tap=Figure(best.tap, "%", 1), volts=Figure(best.line_v, "V", 1), off=Figure(abs(best.error_percent), "%", 1),
-        other=Figure(other.tap, "%", 1), less=Figure(other.line_v, "V", 1),
-    )]  # fmt: skip
+    return [
+        Message(
+            "Tap {tap}: {volts}, {off} off. The next, {other}, gives {less}: farther.",
+            tap=Figure(best.tap, "%", 1),
+            volts=Figure(best.line_v, "V", 1),
+            off=Figure(abs(best.error_percent), "%", 1),
+            other=Figure(other.tap, "%", 1),
+            less=Figure(other.line_v, "V", 1),
+        )
+    ]
 
 
 def _findings(asked: BankAsked, found: list[Candidate]) -> list[Finding]:

@@ -120,9 +120,15 @@ def solve(asked: BoostAsked) -> Answered:
     findings = list(_findings(asked, best, result, sheet))
     drawn = {"asked": asked, "best": best, "wound": at_work(wiring, asked.line_v, load_a)[0]}
     return Answered(
-        book, result, sheet.steps, findings, _heads(result, best), drawn.copy, _nodes(asked, best),
+        book,
+        result,
+        sheet.steps,
+        findings,
+        _heads(result, best),
+        drawn.copy,
+        _nodes(asked, best),
         _onward(asked, best, load_a),
-    )  # fmt: skip
+    )
 
 
 def _nodes(asked: BoostAsked, best: Offer) -> tuple[Json, ...]:
@@ -264,8 +270,11 @@ def _findings(asked: BoostAsked, best: Offer, result: Json, sheet: Sheet) -> lis
         )
         after = sheet.apply(_TORQUE, Message("Torque after"), "%", None, None, volts=best.volts[0], rated=asked.load_v)
         heat = running(asked.line_v / asked.load_v)
-        result["motor"] = {"torque_before_percent": before, "torque_after_percent": after,
-                           "heat_before": heat.heat if heat else None}  # fmt: skip
+        result["motor"] = {
+            "torque_before_percent": before,
+            "torque_after_percent": after,
+            "heat_before": heat.heat if heat else None,
+        }
         message = Message(
             "At {low} the motor has {before} of its torque, slips more and its rotor has {heat} times the heat; with "
             "this it has {after}.",

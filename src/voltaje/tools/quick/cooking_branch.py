@@ -109,8 +109,9 @@ class CookingAsked(OnARun):
             if key not in known:
                 message = Message("unknown key; known are: {known}", known=sorted(known))
                 raise InputError(f"cable_lengths.{key}", message)
-        by_name = [self.cable_lengths.get(unit.name) or item.length
-                   for unit, item in zip(units, self.appliances, strict=True)]  # fmt: skip
+        by_name = [
+            self.cable_lengths.get(unit.name) or item.length for unit, item in zip(units, self.appliances, strict=True)
+        ]
         return [length[1] if length else None for length in by_name]
 
 
@@ -129,26 +130,40 @@ def solve(asked: CookingAsked) -> Answered:
         "tap_allowed": circuit.tap_allowed,
         "neutral_min": None if circuit.neutral_a is None else {"amps": circuit.neutral_a, "size": design.neutral},
         "equipment_ground": earth_of(design.earth),
-        "untapped": None if found.untapped is None else {
-            "device_a": found.untapped.choice.device_a, "conductor": conductor_of(found.untapped),
-        },
+        "untapped": None
+        if found.untapped is None
+        else {"device_a": found.untapped.choice.device_a, "conductor": conductor_of(found.untapped)},
         "metal_kg": found.metal_kg,
-        "each": None if found.each is None else {
-            "circuits": [{"name": unit.name, "device_a": one.choice.device_a, "conductor": conductor_of(one)}
-                         for unit, one in zip(units, found.each.designs, strict=True)],
+        "each": None
+        if found.each is None
+        else {
+            "circuits": [
+                {"name": unit.name, "device_a": one.choice.device_a, "conductor": conductor_of(one)}
+                for unit, one in zip(units, found.each.designs, strict=True)
+            ],
             "metal_kg": found.each.metal_kg,
         },
-    }  # fmt: skip
-    return Answered(book, result, sheet.steps, _findings(found, asked), _heads(found, asked, units),
-                    lambda: _facts(asked, found, units),
-                    (_node(asked, units),))  # fmt: skip
+    }
+    return Answered(
+        book,
+        result,
+        sheet.steps,
+        _findings(found, asked),
+        _heads(found, asked, units),
+        lambda: _facts(asked, found, units),
+        (_node(asked, units),),
+    )
 
 
 def _facts(asked: CookingAsked, found: CookingRun, units: list[CookingUnit]) -> Json:
     return {
-        "asked": asked, "found": found, "units": units, "editions": _editions(asked, units),
-        "lengths": _said_lengths(asked, units), "branch_length": said_length(_branch_length(asked)),
-    }  # fmt: skip
+        "asked": asked,
+        "found": found,
+        "units": units,
+        "editions": _editions(asked, units),
+        "lengths": _said_lengths(asked, units),
+        "branch_length": said_length(_branch_length(asked)),
+    }
 
 
 def _worked(asked: CookingAsked, units: list[CookingUnit], book: Book, sheet: Sheet) -> CookingRun:
@@ -166,8 +181,10 @@ def _one(size: str, asked: CookingAsked) -> Json:
 
 
 def _said_lengths(asked: CookingAsked, units: list[CookingUnit]) -> list[str]:
-    return [said_length(asked.cable_lengths.get(unit.name) or item.length)
-            for unit, item in zip(units, asked.appliances, strict=True)]  # fmt: skip
+    return [
+        said_length(asked.cable_lengths.get(unit.name) or item.length)
+        for unit, item in zip(units, asked.appliances, strict=True)
+    ]
 
 
 def _editions(asked: CookingAsked, units: list[CookingUnit]) -> list[Json]:
@@ -179,8 +196,9 @@ def _editions(asked: CookingAsked, units: list[CookingUnit]) -> list[Json]:
             other = _worked(asked, units, book, off())
         except Refused:
             continue
-        found.append({"book": name, "found": other, "shown": name == asked.book.name,
-                      "rule": book.rule("cooking_taps")})  # fmt: skip
+        found.append(
+            {"book": name, "found": other, "shown": name == asked.book.name, "rule": book.rule("cooking_taps")}
+        )
     return found
 
 
@@ -199,25 +217,40 @@ def _findings(found: CookingRun, asked: CookingAsked) -> list[Finding]:
 def _heads(found: CookingRun, asked: CookingAsked, units: list[CookingUnit]) -> tuple[Head, ...]:
     circuit, design, terms = found.circuit, found.design, asked.book.terms
     connected = sum(unit.va for unit in units) / 1000
-    of_connected = Message("{kw} of {all} connected", kw=Figure(circuit.ways[0].kw, "kW", 2),
-                           all=Figure(connected, "kW", 2))  # fmt: skip
+    of_connected = Message(
+        "{kw} of {all} connected", kw=Figure(circuit.ways[0].kw, "kW", 2), all=Figure(connected, "kW", 2)
+    )
     grounds = Message("neutral {neutral}, ground {ground}", neutral=design.neutral, ground=design.earth.size)
     heads = [
         Head(Message("Demand"), Figure(circuit.amps, "A", 1), "", of_connected),
         Head(Message("Breaker"), Figure(circuit.device_a, "A"), "", Message("2-pole; locks open: is the disconnect")),
-        Head(Message("Branch"), sets_of(design.choice.size, design.choice.sets),
-             f"{terms.gauge(design.choice.size)} {asked.material}", grounds),
-    ]  # fmt: skip
+        Head(
+            Message("Branch"),
+            sets_of(design.choice.size, design.choice.sets),
+            f"{terms.gauge(design.choice.size)} {asked.material}",
+            grounds,
+        ),
+    ]
     if found.taps:
-        heads.append(Head(Message("Taps"), " · ".join(tap.size for tap in found.taps), terms.gauge(found.taps[0].size),
-                          Message("by nameplate, 20 A at least")))  # fmt: skip
+        heads.append(
+            Head(
+                Message("Taps"),
+                " · ".join(tap.size for tap in found.taps),
+                terms.gauge(found.taps[0].size),
+                Message("by nameplate, 20 A at least"),
+            )
+        )
     return tuple(heads)
 
 
 def _node(asked: CookingAsked, units: list[CookingUnit]) -> Json:
     name = " + ".join(unit.name for unit in units)[:60]
-    load: Json = {"kind": "range", "rating": f"{exactly(sum(unit.va for unit in units))} VA", "household": True,
-                  "volts": f"{asked.volts:g} V"}  # fmt: skip
+    load: Json = {
+        "kind": "range",
+        "rating": f"{exactly(sum(unit.va for unit in units))} VA",
+        "household": True,
+        "volts": f"{asked.volts:g} V",
+    }
     if len(units) == 1:
         load["cooking"] = units[0].kind
     else:
@@ -247,9 +280,10 @@ TOOL = Tool(
                 {"kind": "oven", "load": "4.1 kW", "name": "Lower oven", "length": "10 ft"},
             ],
             "length": "45 ft",
-        },
+        }
     },
-    caution=Message("Lock the breaker open and prove both lines dead at the box. Local code and the licensed person "
-                    "decide."),
+    caution=Message(
+        "Lock the breaker open and prove both lines dead at the box. Local code and the licensed person decide."
+    ),
     families=("nec",),
-)  # fmt: skip
+)

@@ -142,7 +142,7 @@ TOOL = Tool(
             "dryers": ["5.5 kW"],
             "appliances": [{"name": "Water heater", "load": "4.5 kW", "volts": "240 V"}],
             "cooling": "28 A",
-        },
+        }
     },
     caution=Message("A service is the authority's and the utility's to approve. The licensed person decides."),
     families=("nec",),

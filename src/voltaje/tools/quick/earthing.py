@@ -77,12 +77,28 @@ def solve(asked: EarthingSheet) -> Answered:
     """Return what a service connects to earth. Raises InputError at its field."""
     book, sheet = asked.book, Sheet()
     found = book.asked(Earthings).earthing(
-        EarthingAsked(asked.size, asked.material, asked.sets, asked.raceways or asked.sets, asked.neutral_a,
-                      asked.terminal_c, asked.ring_size, asked.earthing, asked.supply_neutral), sheet,
-    )  # fmt: skip
+        EarthingAsked(
+            asked.size,
+            asked.material,
+            asked.sets,
+            asked.raceways or asked.sets,
+            asked.neutral_a,
+            asked.terminal_c,
+            asked.ring_size,
+            asked.earthing,
+            asked.supply_neutral,
+        ),
+        sheet,
+    )
     shown = _shown(asked, found)
-    return Answered(book, _result(asked, found), sheet.steps, _said(asked, found), _heads(asked, shown),
-                    {"asked": asked, "parts": shown}.copy)  # fmt: skip
+    return Answered(
+        book,
+        _result(asked, found),
+        sheet.steps,
+        _said(asked, found),
+        _heads(asked, shown),
+        {"asked": asked, "parts": shown}.copy,
+    )
 
 
 def _shown(asked: EarthingSheet, found: Earthing) -> list[EarthPart]:
@@ -110,20 +126,33 @@ def _said(asked: EarthingSheet, found: Earthing) -> list[Finding]:
     book = asked.book
     if book.terms.family == "iec":
         return []
-    brought = Message("The grounded conductor comes to every service disconnect, even where nothing uses it: a fault "
-                      "returns by it.")  # fmt: skip
+    brought = Message(
+        "The grounded conductor comes to every service disconnect, even where nothing uses it: a fault returns by it."
+    )
     if asked.disconnects > 1 and asked.assembly == "yes":
-        brought = Message("{n} disconnects in one listed assembly: one grounded conductor to its common bus, sized by "
-                          "the lines that feed the assembly.", n=asked.disconnects)  # fmt: skip
+        brought = Message(
+            "{n} disconnects in one listed assembly: one grounded conductor to its common bus, sized by "
+            "the lines that feed the assembly.",
+            n=asked.disconnects,
+        )
     elif asked.disconnects > 1:
-        brought = Message("{n} disconnects apart: a grounded conductor and a main bonding jumper at each, by the lines "
-                          "of that one.", n=asked.disconnects)  # fmt: skip
+        brought = Message(
+            "{n} disconnects apart: a grounded conductor and a main bonding jumper at each, by the lines of that one.",
+            n=asked.disconnects,
+        )
     said = [
         Finding(Severity.NOTE, "earth.grounded_brought", brought, book.rule("grounded_service"), "size"),
-        Finding(Severity.NOTE, "earth.full_jumper", Message(
-            "The jumper is {size} Cu in full: a smaller strap between bar and enclosure is the usual mistake.",
-            size=found.size("jumper")), book.rule("main_jumper"), "size"),
-    ]  # fmt: skip
+        Finding(
+            Severity.NOTE,
+            "earth.full_jumper",
+            Message(
+                "The jumper is {size} Cu in full: a smaller strap between bar and enclosure is the usual mistake.",
+                size=found.size("jumper"),
+            ),
+            book.rule("main_jumper"),
+            "size",
+        ),
+    ]
     if {"rod", "concrete-encased", "ring"} & set(asked.electrodes):
         message = Message("Rod 6, footing 4 and ring are ceilings where the conductor goes to that electrode alone.")
         said.append(Finding(Severity.NOTE, "earth.ceilings", message, book.rule("electrode_rod"), "electrodes"))
@@ -136,10 +165,15 @@ _MAIN = 3
 def _heads(asked: EarthingSheet, parts: list[EarthPart]) -> tuple[Head, ...]:
     terms = asked.book.terms
     return tuple(
-        Head(part.name, sets_of(part.size, part.sets), f"{terms.gauge(part.size)} {part.material}", part.why,
-             main=at < _MAIN)
+        Head(
+            part.name,
+            sets_of(part.size, part.sets),
+            f"{terms.gauge(part.size)} {part.material}",
+            part.why,
+            main=at < _MAIN,
+        )
         for at, part in enumerate(parts[: _MAIN + 1])
-    )  # fmt: skip
+    )
 
 
 TOOL = Tool(
@@ -148,10 +182,23 @@ TOOL = Tool(
     question=Message("What size are the grounded conductor, the jumper, the electrode conductor?"),
     group=Group.SUPPLY,
     place=3,
-    words=("grounding electrode", "earth", "ground", "gec", "bonding", "jumper", "neutral", "rod", "ufer", "250.66",
-           "250.102", "250.104", "250.28"),
+    words=(
+        "grounding electrode",
+        "earth",
+        "ground",
+        "gec",
+        "bonding",
+        "jumper",
+        "neutral",
+        "rod",
+        "ufer",
+        "250.66",
+        "250.102",
+        "250.104",
+        "250.28",
+    ),
     asks=EarthingSheet,
     solve=solve,
     example={"nec": {"size": "250", "sets": 2, "neutral_a": "120 A"}, "iec": {"size": "50", "earthing": "TN-C-S"}},
     caution=Message("A lost neutral or bond puts full voltage on metal: de-energize before a bond is opened."),
-)  # fmt: skip
+)

@@ -147,8 +147,16 @@ def solve(asked: EdisonAsked) -> Answered:
         "band_v": [[side * (1 - band.low), side * (1 + band.high)] for side in made_for],
     }
     findings = list(_findings(asked, found, made_for, band))
-    drawn = {"asked": asked, "whole": whole_, "found": found, "nominal": made_for, "band": band, "straight": straight,
-             "seen": _seen(asked, found, made_for, band), "names": _names(asked)}  # fmt: skip
+    drawn = {
+        "asked": asked,
+        "whole": whole_,
+        "found": found,
+        "nominal": made_for,
+        "band": band,
+        "straight": straight,
+        "seen": _seen(asked, found, made_for, band),
+        "names": _names(asked),
+    }
     return Answered(asked.book, result, sheet.steps, findings, _heads(asked, found, whole_), drawn.copy)
 
 
@@ -205,11 +213,15 @@ def _rows(found: list[Found], straight: bool) -> list[Json]:
             "line1_a": said(each.line1),
             "neutral_a": said(each.neutral),
             "line2_a": said(each.line2),
-            "load1_v": said(each.volts[0]), "load2_v": said(each.volts[1]), "line_v": said(each.volts[2]),
-            "load1_a": said(each.amps[0]), "load2_a": said(each.amps[1]), "line_load_a": said(each.amps[2]),
+            "load1_v": said(each.volts[0]),
+            "load2_v": said(each.volts[1]),
+            "line_v": said(each.volts[2]),
+            "load1_a": said(each.amps[0]),
+            "load2_a": said(each.amps[1]),
+            "line_load_a": said(each.amps[2]),
         }
         for each in found
-    ]  # fmt: skip
+    ]
 
 
 def _by_junctions(found: list[Found], sheet: Sheet) -> None:
@@ -236,15 +248,29 @@ def _by_loops(asked: EdisonAsked, found: list[Found], nominal: tuple[float, floa
     before = nominal
     for at, (each, item) in enumerate(zip(found, asked.sections, strict=True)):
         one = sheet.apply(
-            _LOOP_1, Message("{name}, on line 1", name=item.name("1", at)), "V", None, None, before=before[0],
-            line_ohm=item.line1_ohm, line_amps=each.line1.real, neutral_ohm=item.neutral_ohm,
+            _LOOP_1,
+            Message("{name}, on line 1", name=item.name("1", at)),
+            "V",
+            None,
+            None,
+            before=before[0],
+            line_ohm=item.line1_ohm,
+            line_amps=each.line1.real,
+            neutral_ohm=item.neutral_ohm,
             neutral_amps=each.neutral.real,
-        )  # fmt: skip
+        )
         two = sheet.apply(
-            _LOOP_2, Message("{name}, on line 2", name=item.name("2", at)), "V", None, None, before=before[1],
-            line_ohm=item.line2_ohm, line_amps=each.line2.real, neutral_ohm=item.neutral_ohm,
+            _LOOP_2,
+            Message("{name}, on line 2", name=item.name("2", at)),
+            "V",
+            None,
+            None,
+            before=before[1],
+            line_ohm=item.line2_ohm,
+            line_amps=each.line2.real,
+            neutral_ohm=item.neutral_ohm,
             neutral_amps=each.neutral.real,
-        )  # fmt: skip
+        )
         before = one, two
 
 
@@ -322,16 +348,21 @@ def _findings(asked: EdisonAsked, found: list[Found], nominal: tuple[float, floa
     for each in _seen(asked, found, nominal, band):
         if each.out:
             severity = Severity.STOP if opened is not None else Severity.WARN
-            message = Message("{name}: {volts}, outside {low} to {high}: {words}.", name=each.name,
-                              volts=Figure(each.volts, "V", 1), words=each.words,
-                              low=Figure(nominal[each.side] * (1 - band.low), "V", 1),
-                              high=Figure(nominal[each.side] * (1 + band.high), "V", 1))  # fmt: skip
+            message = Message(
+                "{name}: {volts}, outside {low} to {high}: {words}.",
+                name=each.name,
+                volts=Figure(each.volts, "V", 1),
+                words=each.words,
+                low=Figure(nominal[each.side] * (1 - band.low), "V", 1),
+                high=Figure(nominal[each.side] * (1 + band.high), "V", 1),
+            )
             field = f"sections[{each.section}].load{each.side + 1}_a"
             said.append(Finding(severity, "ladder.out_of_band", message, None, field))
     if opened is not None:
         most = max(abs(each.line1) for each in found[opened:])
-        message = Message("No breaker opens: {amps} flow beyond the break, in both groups alike.",
-                          amps=Figure(most, "A", 1))  # fmt: skip
+        message = Message(
+            "No breaker opens: {amps} flow beyond the break, in both groups alike.", amps=Figure(most, "A", 1)
+        )
         said.append(Finding(Severity.NOTE, "ladder.opened", message, None, "opened_section"))
         rule = asked.book.rule("spliced_neutral")
         if rule:
@@ -364,8 +395,18 @@ TOOL = Tool(
     question=Message("What flows in a shared neutral, and what happens when it is lost?"),
     group=Group.CIRCUIT,
     place=7,
-    words=("three-wire", "edison", "lost neutral", "open neutral", "shared neutral", "multiwire", "300.13",
-           "ladder", "kirchhoff", "neutral"),
+    words=(
+        "three-wire",
+        "edison",
+        "lost neutral",
+        "open neutral",
+        "shared neutral",
+        "multiwire",
+        "300.13",
+        "ladder",
+        "kirchhoff",
+        "neutral",
+    ),
     asks=EdisonAsked,
     solve=solve,
     example={
@@ -373,16 +414,39 @@ TOOL = Tool(
             "volts": [volts, volts],
             "opened_section": 2,
             "sections": [
-                {"line1_ohm": 0.06, "neutral_ohm": 0.06, "line2_ohm": 0.06, "load1_a": 24, "load2_a": 5,
-                 "name1": "kitchen", "name2": "lights"},
-                {"line1_ohm": 0.13, "neutral_ohm": 0.13, "line2_ohm": 0.13, "load1_a": 3, "load2_a": 13,
-                 "name1": "television", "name2": "heater"},
-                {"line1_ohm": 0.08, "neutral_ohm": 0.08, "line2_ohm": 0.08, "load1_a": 2.5, "load2_a": 10,
-                 "name1": "refrigerator", "name2": "kettle"},
+                {
+                    "line1_ohm": 0.06,
+                    "neutral_ohm": 0.06,
+                    "line2_ohm": 0.06,
+                    "load1_a": 24,
+                    "load2_a": 5,
+                    "name1": "kitchen",
+                    "name2": "lights",
+                },
+                {
+                    "line1_ohm": 0.13,
+                    "neutral_ohm": 0.13,
+                    "line2_ohm": 0.13,
+                    "load1_a": 3,
+                    "load2_a": 13,
+                    "name1": "television",
+                    "name2": "heater",
+                },
+                {
+                    "line1_ohm": 0.08,
+                    "neutral_ohm": 0.08,
+                    "line2_ohm": 0.08,
+                    "load1_a": 2.5,
+                    "load2_a": 10,
+                    "name1": "refrigerator",
+                    "name2": "kettle",
+                },
             ],
         }
         for family, volts in (("nec", 120), ("iec", 230))
     },
-    caution=Message("A lost neutral is live. Open both lines before you touch it, prove dead. Local code and the "
-                    "licensed person decide."),
-)  # fmt: skip
+    caution=Message(
+        "A lost neutral is live. Open both lines before you touch it, prove dead. Local code and the "
+        "licensed person decide."
+    ),
+)

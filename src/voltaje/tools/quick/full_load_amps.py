@@ -46,20 +46,48 @@ def solve(asked: FullLoadAsked) -> Answered:
     three = asked.phases == _PHASES
     if asked.amps is not None:
         because = _root_three(three)
-        kva = sheet.apply(_KVA_THREE if three else _KVA_SINGLE, Message("Apparent power"), "kVA", rule, because,
-                          volts=asked.volts, amps=asked.amps)  # fmt: skip
+        kva = sheet.apply(
+            _KVA_THREE if three else _KVA_SINGLE,
+            Message("Apparent power"),
+            "kVA",
+            rule,
+            because,
+            volts=asked.volts,
+            amps=asked.amps,
+        )
         amps = asked.amps
     else:
-        kva = asked.kva if asked.kva is not None else sheet.apply(
-            _INPUT, Message("Apparent power"), "kVA", rule, Message("what it gives, over power factor and efficiency"),
-            kw=asked.kw or 0.0, power_factor=asked.power_factor, efficiency=asked.efficiency,
-        )  # fmt: skip
-        amps = sheet.apply(_THREE if three else _SINGLE, Message("Current"), "A", rule, _root_three(three), kva=kva,
-                           volts=asked.volts)  # fmt: skip
-    kw = asked.kw if asked.kw is not None else sheet.apply(
-        _OUTPUT, Message("Real power"), "kW", rule, None, kva=kva, power_factor=asked.power_factor,
-        efficiency=asked.efficiency,
-    )  # fmt: skip
+        kva = (
+            asked.kva
+            if asked.kva is not None
+            else sheet.apply(
+                _INPUT,
+                Message("Apparent power"),
+                "kVA",
+                rule,
+                Message("what it gives, over power factor and efficiency"),
+                kw=asked.kw or 0.0,
+                power_factor=asked.power_factor,
+                efficiency=asked.efficiency,
+            )
+        )
+        amps = sheet.apply(
+            _THREE if three else _SINGLE, Message("Current"), "A", rule, _root_three(three), kva=kva, volts=asked.volts
+        )
+    kw = (
+        asked.kw
+        if asked.kw is not None
+        else sheet.apply(
+            _OUTPUT,
+            Message("Real power"),
+            "kW",
+            rule,
+            None,
+            kva=kva,
+            power_factor=asked.power_factor,
+            efficiency=asked.efficiency,
+        )
+    )
     other = kva * 1000 / (asked.volts if three else math.sqrt(3) * asked.volts)
     amps_else = Figure(other, "A", 1)
     wrong = Message("on three phases of the same volts it would be {amps}", amps=amps_else)

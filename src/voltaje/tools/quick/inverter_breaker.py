@@ -36,9 +36,11 @@ def _outputs(raw: Any, unit: str) -> tuple[float, ...]:
 
 
 _OUTPUTS = Shape(
-    _outputs, {"type": ["string", "number", "array"], "items": {"type": ["string", "number"]}}, typed=True,
+    _outputs,
+    {"type": ["string", "number", "array"], "items": {"type": ["string", "number"]}},
+    typed=True,
     edges=([KVA.edges[0]] * _MOST_RATINGS, [KVA.edges[0]] * (_MOST_RATINGS + 1)) if KVA.edges else None,
-)  # fmt: skip
+)
 
 
 class InverterSheet(OnARun):
@@ -123,30 +125,45 @@ def solve(asked: InverterSheet) -> Answered:
     for output in asked.output or ():
         each = _amps(asked, output, off())
         _own, rating, one, _found = _sized(asked, each, off())
-        table.append({"output": output, "amps": each, "device_a": rating,
-                      "conductor": conductor_of(one) if one else None})  # fmt: skip
+        table.append(
+            {"output": output, "amps": each, "device_a": rating, "conductor": conductor_of(one) if one else None}
+        )
     plain = rule.needed_a
     at_one = next((rating for rating in book.devices() if rating >= plain - 1e-6), None)
     result = {
         "amps": amps,
         "device_a": device,
         "needed_a": rule.needed_a,
-        "factors": {"ambient": rule.factors.ambient, "neighbours": rule.factors.neighbours,
-                    "enclosure": rule.factors.enclosure, "usual": list(rule.factors.usual)},
+        "factors": {
+            "ambient": rule.factors.ambient,
+            "neighbours": rule.factors.neighbours,
+            "enclosure": rule.factors.enclosure,
+            "usual": list(rule.factors.usual),
+        },
         "device_at_factors_of_1_a": at_one,
         "poles": rule.poles,
-        "kind": "modular" if rule.modular_to_a and device <= rule.modular_to_a else "moulded case"
-        if rule.modular_to_a else "",
+        "kind": "modular"
+        if rule.modular_to_a and device <= rule.modular_to_a
+        else "moulded case"
+        if rule.modular_to_a
+        else "",
         "conductor": conductor_of(design) if design else None,
         "equipment_ground": earth_of(design.earth) if design else None,
         "busbar_ok": busbar_ok,
         "busbar_min_a": rule.busbar_needed_a,
         "table": table,
-    }  # fmt: skip
+    }
     findings += judged + _said(asked, rule, amps, device)
     facts = {"asked": asked, "rule": rule, "design": design}.copy
-    return Answered(book, result, sheet.steps, findings, _heads(asked, rule, amps, device, design), facts,
-                    (_node(asked, amps, rule),))  # fmt: skip
+    return Answered(
+        book,
+        result,
+        sheet.steps,
+        findings,
+        _heads(asked, rule, amps, device, design),
+        facts,
+        (_node(asked, amps, rule),),
+    )
 
 
 def _amps(asked: InverterSheet, output: float | None, sheet: Sheet) -> float:
@@ -156,16 +173,34 @@ def _amps(asked: InverterSheet, output: float | None, sheet: Sheet) -> float:
         return sheet.read(asked.greatest_current, Message("Output current"), "A", rule, own)
     three = asked.phases == _PHASES
     because = Message("three lines share it: √3") if three else None
-    return sheet.apply(_THREE if three else _SINGLE, Message("Output current"), "A", rule, because,
-                       output=output or 0.0, volts=asked.volts)  # fmt: skip
+    return sheet.apply(
+        _THREE if three else _SINGLE,
+        Message("Output current"),
+        "A",
+        rule,
+        because,
+        output=output or 0.0,
+        volts=asked.volts,
+    )
 
 
 def _asked(asked: InverterSheet, amps: float) -> InverterAsked:
-    entered = {"ambient": asked.ambient_factor, "neighbours": asked.grouping_factor,
-               "enclosure": asked.enclosure_factor}  # fmt: skip
+    entered = {
+        "ambient": asked.ambient_factor,
+        "neighbours": asked.grouping_factor,
+        "enclosure": asked.enclosure_factor,
+    }
     given = {key: value for key, value in entered.items() if value is not None}
-    return InverterAsked(amps, asked.phases, asked.ambient_c, asked.series, asked.alone == "yes", given, asked.main_a,
-                         asked.other_devices_a)  # fmt: skip
+    return InverterAsked(
+        amps,
+        asked.phases,
+        asked.ambient_c,
+        asked.series,
+        asked.alone == "yes",
+        given,
+        asked.main_a,
+        asked.other_devices_a,
+    )
 
 
 def _sized(
@@ -198,11 +233,16 @@ def _busbar(asked: InverterSheet, rule: InverterRule, device: float) -> tuple[bo
         return None, []
     holds, need = any(ok for ok, _need in found), min(need for _ok, need in found)
     if holds:
-        message = Message("The busbar of {busbar} bears it; its breaker stands at the far end from the main.",
-                          busbar=Figure(asked.busbar_a, "A"))  # fmt: skip
+        message = Message(
+            "The busbar of {busbar} bears it; its breaker stands at the far end from the main.",
+            busbar=Figure(asked.busbar_a, "A"),
+        )
         return True, [Finding(Severity.NOTE, "inverter.busbar", message, rule.busbar_rule, "busbar_a")]
-    message = Message("The busbar of {busbar} is under the {need} that main and inverter ask for.",
-                      busbar=Figure(asked.busbar_a, "A"), need=Figure(need, "A", 1))  # fmt: skip
+    message = Message(
+        "The busbar of {busbar} is under the {need} that main and inverter ask for.",
+        busbar=Figure(asked.busbar_a, "A"),
+        need=Figure(need, "A", 1),
+    )
     mend = Message("A smaller main, a larger board, or connect ahead of the main.")
     return False, [Finding(Severity.STOP, "inverter.busbar", message, rule.busbar_rule, "busbar_a", mend)]
 
@@ -211,8 +251,9 @@ def _said(asked: InverterSheet, rule: InverterRule, amps: float, device: float) 
     said = usual_factors(rule, device, asked.book, "grouping_factor")
     message = Message(
         "A device equal to the current is not enough: {amps} flow for hours on end, and a breaker in a warm box trips "
-        "under its rating.", amps=Figure(amps, "A", 1),
-    )  # fmt: skip
+        "under its rating.",
+        amps=Figure(amps, "A", 1),
+    )
     said.append(Finding(Severity.NOTE, "inverter.not_equal", message, rule.busbar_rule, "device_a"))
     if asked.phases == _PHASES:
         message = Message("All lines open together; a fourth pole where the neutral must open too.")
@@ -233,19 +274,29 @@ def _heads(
     if design:
         terms, lines = asked.book.terms, 3 if asked.phases == _PHASES else 2
         heads += [
-            Head(Message("Lines"), f"{lines} × {sets_of(design.choice.size, design.choice.sets)}",
-                 f"{terms.gauge(design.choice.size)} {asked.material}",
-                 Message("carries {amps}", amps=Figure(design.capacity.ampacity_a, "A", 1))),
-            Head(Message("Ground") if terms.family == "nec" else Message("Earth"), design.earth.size,
-                 f"{terms.gauge(design.earth.size)} {design.earth.material}", main=False),
-        ]  # fmt: skip
+            Head(
+                Message("Lines"),
+                f"{lines} × {sets_of(design.choice.size, design.choice.sets)}",
+                f"{terms.gauge(design.choice.size)} {asked.material}",
+                Message("carries {amps}", amps=Figure(design.capacity.ampacity_a, "A", 1)),
+            ),
+            Head(
+                Message("Ground") if terms.family == "nec" else Message("Earth"),
+                design.earth.size,
+                f"{terms.gauge(design.earth.size)} {design.earth.material}",
+                main=False,
+            ),
+        ]
     return tuple(heads)
 
 
 def _node(asked: InverterSheet, amps: float, rule: InverterRule) -> Json:
     load = {"rating": f"{exactly(amps)} A", **standing(asked.volts, asked.phases, asked.book)}
-    entered = {"breaker_ambient": asked.ambient_factor, "breaker_neighbours": asked.grouping_factor,
-               "breaker_enclosure": asked.enclosure_factor}  # fmt: skip
+    entered = {
+        "breaker_ambient": asked.ambient_factor,
+        "breaker_neighbours": asked.grouping_factor,
+        "breaker_enclosure": asked.enclosure_factor,
+    }
     kept = {key: share for key, share in entered.items() if share is not None}
     # A path has no words for a breaker that stands alone, or of another series: what they keep says the same.
     kept = {"breaker_neighbours": 1.0, **kept} if asked.alone == "yes" else kept
@@ -264,9 +315,17 @@ TOOL = Tool(
     solve=solve,
     example={
         "nec": {"output": "7.6 kW", "volts": "240 V", "busbar_a": "200 A", "main_a": "200 A", "length": "40 ft"},
-        "iec": {"output": "30 kW", "volts": "400 V", "phases": 3, "length": "20 m", "main_a": "100 A",
-                "busbar_a": "160 A"},
+        "iec": {
+            "output": "30 kW",
+            "volts": "400 V",
+            "phases": 3,
+            "length": "20 m",
+            "main_a": "100 A",
+            "busbar_a": "160 A",
+        },
     },
-    caution=Message("An inverter feeds from its own side: isolate both sides, prove dead, and the array or battery "
-                    "stays live. The licensed person and the utility decide."),
-)  # fmt: skip
+    caution=Message(
+        "An inverter feeds from its own side: isolate both sides, prove dead, and the array or battery "
+        "stays live. The licensed person and the utility decide."
+    ),
+)

@@ -158,10 +158,21 @@ class MotorPlate(OnARun):
         if self.hp is None and self.kw is None and not (self.nameplate_a and self.book.terms.family == "iec"):
             raise InputError("kw" if self.book.terms.family == "iec" else "hp", Message("must be given"))
         return Motor(
-            self.hp, self.kw, self.volts, self.phases, self.motor_type, self.design, self.nameplate_a,
-            self.service_factor, self.temp_rise_c, self.duty, self.device_kind, self.by_plate == "yes",
-            self.code_letter, self.locked_rotor_a,
-        )  # fmt: skip
+            self.hp,
+            self.kw,
+            self.volts,
+            self.phases,
+            self.motor_type,
+            self.design,
+            self.nameplate_a,
+            self.service_factor,
+            self.temp_rise_c,
+            self.duty,
+            self.device_kind,
+            self.by_plate == "yes",
+            self.code_letter,
+            self.locked_rotor_a,
+        )
 
 
 class MotorAsked(MotorPlate):
@@ -214,8 +225,9 @@ def solve(asked: MotorAsked) -> Answered:
         "drop_percent": found.design.drop.percent if found.design.drop else None,
         "rated_v": circuit.rated_v,
     }
-    return Answered(book, result, sheet.steps, findings, _heads(found, asked),
-                    lambda: _facts(asked, found, other), _nodes(asked))  # fmt: skip
+    return Answered(
+        book, result, sheet.steps, findings, _heads(found, asked), lambda: _facts(asked, found, other), _nodes(asked)
+    )
 
 
 def plain_result(found: MotorRun) -> Json:
@@ -227,14 +239,16 @@ def plain_result(found: MotorRun) -> Json:
         "conductor": conductor_of(design),
         "device_a": circuit.device.first_a,
         "device_max_a": circuit.device.most_a,
-        "devices": {kind.value: {"device_a": each.first_a, "device_max_a": each.most_a}
-                    for kind, each in circuit.devices.items()},
+        "devices": {
+            kind.value: {"device_a": each.first_a, "device_max_a": each.most_a}
+            for kind, each in circuit.devices.items()
+        },
         "breaker_type": circuit.curve,
         "overload_a": circuit.overload_a,
         "overload_max_a": circuit.overload_max_a,
         "disconnect_min_a": circuit.disconnect_min_a,
         "equipment_ground": earth_of(design.earth),
-    }  # fmt: skip
+    }
 
 
 def _facts(asked: MotorAsked, found: MotorRun, other: AtVolts | None) -> Json:
@@ -243,9 +257,13 @@ def _facts(asked: MotorAsked, found: MotorRun, other: AtVolts | None) -> Json:
         {"key": kind.value, "title": DEVICES[kind.value], "reach": reach} for kind, reach in circuit.devices.items()
     ]
     return {
-        "asked": asked, "found": found, "other": other, "length": said_length(asked.length), "kinds": kinds,
+        "asked": asked,
+        "found": found,
+        "other": other,
+        "length": said_length(asked.length),
+        "kinds": kinds,
         "curves": _curves(circuit.rated_v) if asked.supply_v else [],
-    }  # fmt: skip
+    }
 
 
 def _curves(rated: float) -> list[Json]:
@@ -294,7 +312,7 @@ def _why(found: MotorRun, asked: MotorAsked) -> list[Finding]:
             "guards wire and motor. Small-conductor limits do not hold for motors.",
             device=Figure(circuit.device.first_a, "A"),
             size=f"{sets_of(design.choice.size, design.choice.sets)} {book.terms.gauge(design.choice.size)}",
-        )  # fmt: skip
+        )
         said.append(Finding(Severity.NOTE, "motor.device_over_wire", message, book.rule("motor_small"), "device_a"))
     if design.other and asked.terminal_c is None:
         size = f"{sets_of(design.other.size, design.other.sets)} {book.terms.gauge(design.other.size)}"
@@ -310,23 +328,41 @@ def _heads(found: MotorRun, asked: MotorAsked) -> tuple[Head, ...]:
     device = Message("up to {most} if it will not start", most=Figure(circuit.device.most_a, "A"))
     kind = DEVICES[circuit.device_kind.value]
     if not circuit.short_circuit_only:
-        kind, device = Message("Breaker"), Message("type {curve}", curve=circuit.curve) if circuit.curve else Message(
-            "moulded case or fuse"
-        )  # fmt: skip
-    carries = Message("{need} needed, carries {amps}", need=Figure(circuit.conductor_min_a, "A", 2),
-                      amps=Figure(design.capacity.ampacity_a, "A", 1))  # fmt: skip
+        kind, device = (
+            Message("Breaker"),
+            Message("type {curve}", curve=circuit.curve) if circuit.curve else Message("moulded case or fuse"),
+        )
+    carries = Message(
+        "{need} needed, carries {amps}",
+        need=Figure(circuit.conductor_min_a, "A", 2),
+        amps=Figure(design.capacity.ampacity_a, "A", 1),
+    )
     lines = _LINES[asked.phases]
     heads = [
         Head(kind, Figure(circuit.device.first_a, "A"), "", device),
-        Head(Message("Lines"), f"{lines} × {sets_of(design.choice.size, design.choice.sets)}",
-             f"{terms.gauge(design.choice.size)} {design.run.material}", carries),
-        Head(Message("Overload"), Figure(circuit.overload_a, "A", 1), "",
-             Message("never over {most}", most=Figure(circuit.overload_max_a, "A", 1))
-             if circuit.short_circuit_only else Message("set to the motor's current"), main=False),
-        Head(Message("Ground") if terms.family == "nec" else Message("Earth"), design.earth.size,
-             f"{terms.gauge(design.earth.size)} {design.earth.material}",
-             Message("no larger than the lines"), main=False),
-    ]  # fmt: skip
+        Head(
+            Message("Lines"),
+            f"{lines} × {sets_of(design.choice.size, design.choice.sets)}",
+            f"{terms.gauge(design.choice.size)} {design.run.material}",
+            carries,
+        ),
+        Head(
+            Message("Overload"),
+            Figure(circuit.overload_a, "A", 1),
+            "",
+            Message("never over {most}", most=Figure(circuit.overload_max_a, "A", 1))
+            if circuit.short_circuit_only
+            else Message("set to the motor's current"),
+            main=False,
+        ),
+        Head(
+            Message("Ground") if terms.family == "nec" else Message("Earth"),
+            design.earth.size,
+            f"{terms.gauge(design.earth.size)} {design.earth.material}",
+            Message("no larger than the lines"),
+            main=False,
+        ),
+    ]
     return tuple(heads)
 
 
@@ -361,15 +397,39 @@ TOOL = Tool(
     question=Message("What breaker, wire and overload for this motor?"),
     group=Group.CIRCUIT,
     place=2,
-    words=("fuse", "pump", "compressor", "fan", "saw", "horsepower", "hp", "starter", "overload", "heater",
-           "starting", "locked rotor", "430.22", "430.52", "430.250", "430.32"),
+    words=(
+        "fuse",
+        "pump",
+        "compressor",
+        "fan",
+        "saw",
+        "horsepower",
+        "hp",
+        "starter",
+        "overload",
+        "heater",
+        "starting",
+        "locked rotor",
+        "430.22",
+        "430.52",
+        "430.250",
+        "430.32",
+    ),
     asks=MotorAsked,
     solve=solve,
     example={
-        "nec": {"hp": "7.5 hp", "volts": "208 V", "phases": 3, "nameplate_a": "23 A", "service_factor": "1.15",
-                "design": "B energy-efficient", "length": "60 ft"},
+        "nec": {
+            "hp": "7.5 hp",
+            "volts": "208 V",
+            "phases": 3,
+            "nameplate_a": "23 A",
+            "service_factor": "1.15",
+            "design": "B energy-efficient",
+            "length": "60 ft",
+        },
         "iec": {"kw": "22 kW", "volts": "400 V", "phases": 3, "length": "45 m"},
     },
-    caution=Message("Isolate, lock off, prove dead before you open the starter. Local code and the licensed person "
-                    "decide."),
-)  # fmt: skip
+    caution=Message(
+        "Isolate, lock off, prove dead before you open the starter. Local code and the licensed person decide."
+    ),
+)

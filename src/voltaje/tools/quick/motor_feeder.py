@@ -103,9 +103,13 @@ def solve(asked: FeederAsked) -> Answered:
     feeder = rules.feeder(motors, asked.other_a, asked.other_continuous_a, sheet)
     total = sum(each.flc_a * each.count for each in motors) + asked.other_a + asked.other_continuous_a
     run = asked.run(
-        total, volts, THREE_PHASE if phases > 1 else 1, needed_a=feeder.conductor_min_a,
-        installed_a=feeder.conductor_min_a, feeder=True,
-    )  # fmt: skip
+        total,
+        volts,
+        THREE_PHASE if phases > 1 else 1,
+        needed_a=feeder.conductor_min_a,
+        installed_a=feeder.conductor_min_a,
+        feeder=True,
+    )
     own = next_device(feeder.conductor_min_a, run, book, off())
     most, rule = feeder.device_max_a, book.rule("motor_feeder_device") or book.device_rule
     design = size_run(run._replace(guard=Guard(most, most, most, rule)), Pins(sets=asked.sets), book, sheet)
@@ -121,19 +125,41 @@ def solve(asked: FeederAsked) -> Answered:
         ],
     }
     terms, choice = book.terms, design.choice
-    carries = Message("{need} needed, carries {amps}", need=Figure(feeder.conductor_min_a, "A", 1),
-                      amps=Figure(design.capacity.ampacity_a, "A", 1))  # fmt: skip
+    carries = Message(
+        "{need} needed, carries {amps}",
+        need=Figure(feeder.conductor_min_a, "A", 1),
+        amps=Figure(design.capacity.ampacity_a, "A", 1),
+    )
     heads = (
-        Head(Message("Device, at most"), Figure(feeder.device_max_a, "A"), "",
-             Message("the wire's own would be {device}", device=Figure(own, "A"))),
-        Head(Message("Lines"), f"{_LINES[run.phases]} × {sets_of(choice.size, choice.sets)}",
-             f"{terms.gauge(choice.size)} {asked.material}", carries),
-        Head(Message("Ground") if terms.family == "nec" else Message("Earth"), design.earth.size,
-             f"{terms.gauge(design.earth.size)} {design.earth.material}", main=False),
-    )  # fmt: skip
+        Head(
+            Message("Device, at most"),
+            Figure(feeder.device_max_a, "A"),
+            "",
+            Message("the wire's own would be {device}", device=Figure(own, "A")),
+        ),
+        Head(
+            Message("Lines"),
+            f"{_LINES[run.phases]} × {sets_of(choice.size, choice.sets)}",
+            f"{terms.gauge(choice.size)} {asked.material}",
+            carries,
+        ),
+        Head(
+            Message("Ground") if terms.family == "nec" else Message("Earth"),
+            design.earth.size,
+            f"{terms.gauge(design.earth.size)} {design.earth.material}",
+            main=False,
+        ),
+    )
     findings = [each for circuit in circuits for each in circuit.findings if each.code != "motor.no_nameplate"]
-    return Answered(book, result, sheet.steps, [*findings, *design.findings], heads, {"volts": volts}.copy,
-                    _nodes(asked, volts, phases, most))  # fmt: skip
+    return Answered(
+        book,
+        result,
+        sheet.steps,
+        [*findings, *design.findings],
+        heads,
+        {"volts": volts}.copy,
+        _nodes(asked, volts, phases, most),
+    )
 
 
 def _nodes(asked: FeederAsked, volts: float, phases: int, most_a: float) -> tuple[Json, ...]:
@@ -143,15 +169,24 @@ def _nodes(asked: FeederAsked, volts: float, phases: int, most_a: float) -> tupl
     for item in asked.motors:
         stands = standing(item.volts or volts, item.phases or phases, asked.book)
         rating = f"{exactly(item.hp)} hp" if item.hp else f"{exactly(item.kw)} kW" if item.kw else None
-        load: Json = {"kind": "motor", "rating": rating or f"{exactly(item.nameplate_a or 0.0)} A", **stands,
-                      "motor_type": item.motor_type.value, "design": item.design.value,
-                      "device_kind": item.device_kind.value}  # fmt: skip
+        load: Json = {
+            "kind": "motor",
+            "rating": rating or f"{exactly(item.nameplate_a or 0.0)} A",
+            **stands,
+            "motor_type": item.motor_type.value,
+            "design": item.design.value,
+            "device_kind": item.device_kind.value,
+        }
         load |= {"nameplate_a": item.nameplate_a} if item.nameplate_a else {}
         below += [{"kind": "load", "name": item.name or _rated(item), "load": load}] * item.count
     for amps, share in ((asked.other_a, 0), (asked.other_continuous_a, 1)):
         if amps:
-            load = {"kind": "general", "rating": f"{exactly(amps)} A", "continuous": share,
-                    **standing(volts, phases, asked.book)}  # fmt: skip
+            load = {
+                "kind": "general",
+                "rating": f"{exactly(amps)} A",
+                "continuous": share,
+                **standing(volts, phases, asked.book),
+            }
             below.append({"kind": "load", "name": "Other load", "load": load})
     return board, *({"id": f"{PUT}-{at}", "parent": PUT, **each} for at, each in enumerate(below))
 
@@ -170,8 +205,16 @@ def _circuit(item: MotorItem, at: int, volts: float, phases: int, rules: Motors,
     place = f"motors[{at}]"
     if item.hp is None and item.kw is None and not item.nameplate_a:
         raise InputError(f"{place}.hp", Message("must be given"))
-    motor = Motor(item.hp, item.kw, item.volts or volts, item.phases or phases, item.motor_type, item.design,
-                  item.nameplate_a, device_kind=item.device_kind)  # fmt: skip
+    motor = Motor(
+        item.hp,
+        item.kw,
+        item.volts or volts,
+        item.phases or phases,
+        item.motor_type,
+        item.design,
+        item.nameplate_a,
+        device_kind=item.device_kind,
+    )
     try:
         with sheet.section(place):
             return rules.circuit(motor, sheet)
@@ -189,11 +232,18 @@ TOOL = Tool(
     asks=FeederAsked,
     solve=solve,
     example={
-        "nec": {"volts": "460 V", "phases": 3, "length": "120 ft",
-                "motors": [{"name": "Saw", "hp": "40 hp"}, {"name": "Fan", "hp": "25 hp"},
-                           {"name": "Pump", "hp": "10 hp"}]},
-        "iec": {"volts": "400 V", "phases": 3, "length": "40 m",
-                "motors": [{"name": "Pump", "kw": "7.5 kW"}, {"name": "Fan", "kw": "4 kW", "count": 2}]},
+        "nec": {
+            "volts": "460 V",
+            "phases": 3,
+            "length": "120 ft",
+            "motors": [{"name": "Saw", "hp": "40 hp"}, {"name": "Fan", "hp": "25 hp"}, {"name": "Pump", "hp": "10 hp"}],
+        },
+        "iec": {
+            "volts": "400 V",
+            "phases": 3,
+            "length": "40 m",
+            "motors": [{"name": "Pump", "kw": "7.5 kW"}, {"name": "Fan", "kw": "4 kW", "count": 2}],
+        },
     },
     caution=Message("Isolate, lock off, prove dead. Local code and the licensed person decide."),
-)  # fmt: skip
+)

@@ -80,10 +80,24 @@ def solve(asked: NeutralAsked) -> Answered:
     if asked.third_harmonic:
         because = Message("in step on every leg of a wye: they add") if _in_step(system) else None
         if because:
-            sheet.apply(_THIRDS, Message("Third harmonics"), "A", None, because, share=asked.third_harmonic,
-                        amps=list(amps.values()))  # fmt: skip
-        total = sheet.apply(_BOTH, Message("Neutral"), "A", None, Message("unlike frequencies add as squares"),
-                            own=own, third=abs(found.third))  # fmt: skip
+            sheet.apply(
+                _THIRDS,
+                Message("Third harmonics"),
+                "A",
+                None,
+                because,
+                share=asked.third_harmonic,
+                amps=list(amps.values()),
+            )
+        total = sheet.apply(
+            _BOTH,
+            Message("Neutral"),
+            "A",
+            None,
+            Message("unlike frequencies add as squares"),
+            own=own,
+            third=abs(found.third),
+        )
     result: Json = {
         "neutral_a": total,
         "angle_deg": found.angle_deg,
@@ -113,8 +127,9 @@ def _by_leg(asked: NeutralAsked, order: list[str]) -> tuple[dict[str, float], di
     if not asked.legs:
         raise InputError("legs", Message("must be given"))
     if len(asked.legs) > len(order):
-        raise InputError(f"legs[{len(order)}]", Message("{name} has {count} legs", name=asked.system.name,
-                         count=len(order)))  # fmt: skip
+        raise InputError(
+            f"legs[{len(order)}]", Message("{name} has {count} legs", name=asked.system.name, count=len(order))
+        )
     factors = asked.power_factors or []
     if len(factors) > len(asked.legs):
         raise InputError(f"power_factors[{len(asked.legs)}]", Message("there is no such leg"))
@@ -156,8 +171,9 @@ def _sharing(asked: NeutralAsked, result: Json, findings: list[Finding]) -> None
         message = Message(
             "Two circuits on {leg} share this neutral: their currents add on it, {worst} at the ratings of their "
             "breakers, and no breaker opens. Move one to another leg, or give it a neutral of its own.",
-            leg=", ".join(twice), worst=Figure(most, "A", 1),
-        )  # fmt: skip
+            leg=", ".join(twice),
+            worst=Figure(most, "A", 1),
+        )
         findings.append(
             Finding(Severity.STOP, "neutral.shared_on_one_leg", message, rule, f"circuits[{legs.index(twice[0])}].leg")
         )
@@ -165,12 +181,13 @@ def _sharing(asked: NeutralAsked, result: Json, findings: list[Finding]) -> None
         message = Message(
             "Both open together: one 2- or 3-pole breaker, or handles tied. A handle tie opens both by hand; it does "
             "not make both trip. A load between the lines asks for a common trip."
-        )  # fmt: skip
+        )
         findings.append(Finding(Severity.NOTE, "neutral.opened_together", message, rule, "circuits"))
     sizes = {circuit.device_a for circuit in circuits if circuit.device_a}
     if len(sizes) > 1:
-        message = Message("Unlike devices: every conductor, the neutral too, suits the larger, {most}.",
-                          most=Figure(max(sizes), "A"))  # fmt: skip
+        message = Message(
+            "Unlike devices: every conductor, the neutral too, suits the larger, {most}.", most=Figure(max(sizes), "A")
+        )
         findings.append(Finding(Severity.WARN, "neutral.unlike_devices", message, rule, "circuits"))
     if asked.neutral_size:
         _against_its_size(asked, most, result, findings)
@@ -181,8 +198,16 @@ _TWO = 2
 
 def _against_its_size(asked: NeutralAsked, most: float, result: Json, findings: list[Finding]) -> None:
     book, terms = asked.book, asked.book.terms
-    run = Run(amps=most, volts=asked.system.line_to_line_v, phases=1, length_m=None, material=asked.material,
-              insulation=terms.insulation, method=terms.method, cable=terms.cable)  # fmt: skip
+    run = Run(
+        amps=most,
+        volts=asked.system.line_to_line_v,
+        phases=1,
+        length_m=None,
+        material=asked.material,
+        insulation=terms.insulation,
+        method=terms.method,
+        cable=terms.cable,
+    )
     size = asked.neutral_size or ""
     try:
         carries = book.capacity(run, Choice(most, size, 1), off()).ampacity_a
@@ -192,8 +217,10 @@ def _against_its_size(asked: NeutralAsked, most: float, result: Json, findings: 
     if exceeds(most, carries):
         message = Message(
             "{size} carries {carries}, and the devices let {most} onto it: it overheats with no breaker open.",
-            size=size, carries=Figure(carries, "A", 1), most=Figure(most, "A", 1),
-        )  # fmt: skip
+            size=size,
+            carries=Figure(carries, "A", 1),
+            most=Figure(most, "A", 1),
+        )
         findings.append(Finding(Severity.STOP, "neutral.too_small", message, book.shared_neutral_rule, "neutral_size"))
 
 
@@ -206,34 +233,50 @@ def _sentence(amps: dict[str, float], total: float, asked: NeutralAsked, system:
         return Message(
             "It carries nothing: the legs are alike and cancel. It could be left out only where nothing stands to "
             "neutral and no leg is ever switched alone (a motor); never where receptacles or lamps hang on it."
-        )  # fmt: skip
+        )
     if _in_step(system) and len(loaded) == _TWO:
         return Message(
             "It carries {amps}: two legs of a wye do not cancel, with both alike it carries as much as each. "
-            "Never left out here.", amps=carries,
-        )  # fmt: skip
+            "Never left out here.",
+            amps=carries,
+        )
     if _in_step(system) and asked.third_harmonic:
         return Message(
             "It carries {amps}: third harmonics of all legs come back on it though the legs are alike. Never left "
-            "out, and it counts among the conductors that carry.", amps=carries,
-        )  # fmt: skip
+            "out, and it counts among the conductors that carry.",
+            amps=carries,
+        )
     return Message(
         "It carries {amps}, what the legs do not cancel. With one leg switched off it carries all of another. Never "
-        "left out where anything stands to neutral.", amps=carries,
-    )  # fmt: skip
+        "left out where anything stands to neutral.",
+        amps=carries,
+    )
 
 
 _QUIET_A = 0.05
 
 
 def _heads(result: Json) -> tuple[Head, ...]:
-    heads = [Head(Message("Neutral"), Figure(result["neutral_a"], "A", 1), "",
-                  Message("at {angle}", angle=Figure(result["angle_deg"], "°", 1)))]  # fmt: skip
+    heads = [
+        Head(
+            Message("Neutral"),
+            Figure(result["neutral_a"], "A", 1),
+            "",
+            Message("at {angle}", angle=Figure(result["angle_deg"], "°", 1)),
+        )
+    ]
     for leg, each in result["legs"].items():
         heads.append(Head(Message("{leg}", leg=leg), Figure(each["amps"], "A", 1), main=False))
     if result["neutral_any_a"] is not None:
-        heads.insert(1, Head(Message("Most on it"), Figure(result["neutral_any_a"], "A", 1), "",
-                             Message("at the breakers' ratings, any of them off")))  # fmt: skip
+        heads.insert(
+            1,
+            Head(
+                Message("Most on it"),
+                Figure(result["neutral_any_a"], "A", 1),
+                "",
+                Message("at the breakers' ratings, any of them off"),
+            ),
+        )
     return tuple(heads)
 
 
@@ -243,14 +286,27 @@ TOOL = Tool(
     question=Message("Does the neutral carry, and how much?"),
     group=Group.CIRCUIT,
     place=6,
-    words=("neutral", "shared neutral", "multiwire", "harmonic", "third harmonic", "unbalanced", "210.4", "220.61",
-           "314.4", "handle tie", "phasor"),
+    words=(
+        "neutral",
+        "shared neutral",
+        "multiwire",
+        "harmonic",
+        "third harmonic",
+        "unbalanced",
+        "210.4",
+        "220.61",
+        "314.4",
+        "handle tie",
+        "phasor",
+    ),
     asks=NeutralAsked,
     solve=solve,
     example={
         "nec": {"system": "208Y/120", "legs": [24, 18, 11], "third_harmonic": 0},
         "iec": {"system": "230/400", "legs": [20, 14, 9]},
     },
-    caution=Message("A neutral that is opened under load is live. Open every line first, prove dead. Local code and "
-                    "the licensed person decide."),
-)  # fmt: skip
+    caution=Message(
+        "A neutral that is opened under load is live. Open every line first, prove dead. Local code and "
+        "the licensed person decide."
+    ),
+)

@@ -122,18 +122,29 @@ class RunAsked(OnARun):
         except InputError as error:
             raise error.at("continuous_amps") from None
         run = self.run(
-            self.amps, self.volts, self.phases,
-            continuous_a=self.continuous_amps, power_factor=self.power_factor, use=self.use, round_up=self.round_up,
-        )  # fmt: skip
+            self.amps,
+            self.volts,
+            self.phases,
+            continuous_a=self.continuous_amps,
+            power_factor=self.power_factor,
+            use=self.use,
+            round_up=self.round_up,
+        )
         return run._replace(surroundings=self._surroundings())
 
     def _surroundings(self) -> Surroundings:
         return Surroundings(
-            soil_kmw=self.soil_kmw, insulated_mm=self.insulated_mm or 0.0, rewireable=self.rewireable_fuse,
-            breaker_ambient=self.breaker_ambient, breaker_neighbours=self.breaker_neighbours,
-            breaker_enclosure=self.breaker_enclosure, exempt=self.exempt, over_roof_m=self.over_roof,
-            full_rated=self.full_rated, whole_amperes=self.whole_amperes,
-        )  # fmt: skip
+            soil_kmw=self.soil_kmw,
+            insulated_mm=self.insulated_mm or 0.0,
+            rewireable=self.rewireable_fuse,
+            breaker_ambient=self.breaker_ambient,
+            breaker_neighbours=self.breaker_neighbours,
+            breaker_enclosure=self.breaker_enclosure,
+            exempt=self.exempt,
+            over_roof_m=self.over_roof,
+            full_rated=self.full_rated,
+            whole_amperes=self.whole_amperes,
+        )
 
     def as_pins(self, run: Run) -> Pins:
         """Return what is set by hand. Raises InputError for a rating that is not made."""
@@ -162,18 +173,29 @@ def heads_of(design: RunDesign, asked: OnARun) -> tuple[Head, ...]:
     choice, terms = design.choice, asked.book.terms
     lines = 3 if design.run.phases == 3 else 2  # noqa: PLR2004  (conductors that carry)
     heads = [
-        Head(Message("Breaker"), Figure(choice.device_a, "A"), note=Message("{need} needed",
-             need=Figure(design.need_a, "A", 1))),
-        Head(Message("Lines"), f"{lines} × {sets_of(choice.size, choice.sets)}",
-             f"{terms.gauge(choice.size)} {design.run.material}",
-             Message("carries {amps}", amps=Figure(design.capacity.ampacity_a, "A", 1))),
-        Head(Message("Ground") if terms.family == "nec" else Message("Earth"), design.earth.size,
-             f"{terms.gauge(design.earth.size)} {design.earth.material}", main=False),
-    ]  # fmt: skip
+        Head(
+            Message("Breaker"),
+            Figure(choice.device_a, "A"),
+            note=Message("{need} needed", need=Figure(design.need_a, "A", 1)),
+        ),
+        Head(
+            Message("Lines"),
+            f"{lines} × {sets_of(choice.size, choice.sets)}",
+            f"{terms.gauge(choice.size)} {design.run.material}",
+            Message("carries {amps}", amps=Figure(design.capacity.ampacity_a, "A", 1)),
+        ),
+        Head(
+            Message("Ground") if terms.family == "nec" else Message("Earth"),
+            design.earth.size,
+            f"{terms.gauge(design.earth.size)} {design.earth.material}",
+            main=False,
+        ),
+    ]
     if design.drop:
         limit = Figure(design.drop.limit.percent, "%", 1)
-        heads.append(Head(Message("Drop"), Figure(design.drop.percent, "%", 2), "", Message("of {limit}", limit=limit),
-                          False))  # fmt: skip
+        heads.append(
+            Head(Message("Drop"), Figure(design.drop.percent, "%", 2), "", Message("of {limit}", limit=limit), False)
+        )
     return tuple(heads)
 
 
@@ -182,13 +204,18 @@ def _node(asked: RunAsked) -> Json:
     # A circuit of several cord-and-plug outlets is what may not be rounded up: two stand for them.
     count, kind = (1, "general") if asked.round_up else (2, "sockets")
     kind = "lighting" if asked.use == "lighting" else kind
-    load = {"kind": kind, "rating": f"{exactly(asked.amps / count)} A", "count": count,
-            **standing(asked.volts, asked.phases, asked.book)}  # fmt: skip
+    load = {
+        "kind": kind,
+        "rating": f"{exactly(asked.amps / count)} A",
+        "count": count,
+        **standing(asked.volts, asked.phases, asked.book),
+    }
     return {
-        "kind": "load", "name": "Load",
+        "kind": "load",
+        "name": "Load",
         "load": {**load, "power_factor": asked.power_factor, "continuous": share},
         "run": run_node(asked, device_a=asked.device_a, size=asked.size),
-    }  # fmt: skip
+    }
 
 
 def result_of(design: RunDesign, limit: DropLimit, ladder: list[Option], unit: str) -> Json:

@@ -42,8 +42,16 @@ def solve(asked: ServiceAsked) -> Answered:
     rated = _amps(asked.kva, system, book, sheet)
     amps = asked.load_a or rated
     least = book.asked(Demands).least_service_a(_SEVERAL)
-    run = asked.run(amps, system.line_to_line_v, _phases(system), role="service", feeder=True, least_device_a=least,
-                    installed_a=max(amps, least), neutral=_neutral(asked, amps))  # fmt: skip
+    run = asked.run(
+        amps,
+        system.line_to_line_v,
+        _phases(system),
+        role="service",
+        feeder=True,
+        least_device_a=least,
+        installed_a=max(amps, least),
+        neutral=_neutral(asked, amps),
+    )
     design = size_run(run, Pins(sets=asked.sets), book, sheet)
     choice = design.choice
     result = {
@@ -55,28 +63,39 @@ def solve(asked: ServiceAsked) -> Answered:
         "neutral": neutral_of(design),
         "grounded_conductor": None,
         "electrode_conductors": {},
-        "beside": [{"system": name, "amps": _amps(asked.kva, SYSTEMS[name], book, off())}
-                   for name in _BESIDE[book.terms.family]],
-    }  # fmt: skip
+        "beside": [
+            {"system": name, "amps": _amps(asked.kva, SYSTEMS[name], book, off())}
+            for name in _BESIDE[book.terms.family]
+        ],
+    }
     findings = list(design.findings)
     if system.line_to_neutral_v:
         _earth(asked, design, result, book, sheet)
         if asked.neutral_a is None and result["grounded_conductor"]:
             findings.append(taken_as_line(amps, book, "neutral_a"))
     if amps > rated:
-        message = Message("{load} are over the {rated} of the transformer.", load=Figure(amps, "A", 1),
-                          rated=Figure(rated, "A", 1))  # fmt: skip
+        message = Message(
+            "{load} are over the {rated} of the transformer.", load=Figure(amps, "A", 1), rated=Figure(rated, "A", 1)
+        )
         findings.append(Finding(Severity.WARN, "service.over_transformer", message, None, "load_a"))
     if choice.device_a > design.capacity.ampacity_a:
         message = Message(
             "{device} stands by the next rating up over {carries}; at the conductor it would be {below}. A size is not "
             "changed in the field without the designer: device, conductor and jumpers go together.",
-            device=Figure(choice.device_a, "A"), carries=Figure(design.capacity.ampacity_a, "A"),
+            device=Figure(choice.device_a, "A"),
+            carries=Figure(design.capacity.ampacity_a, "A"),
             below=Figure(design.capacity.device_below_a, "A"),
-        )  # fmt: skip
+        )
         findings.append(Finding(Severity.NOTE, "service.rounded_up", message, book.rule("round_up"), "size"))
-    return Answered(book, result, sheet.steps, findings, _heads(asked, result, design.capacity.ampacity_a),
-                    {"asked": asked, "design": design}.copy, (_node(asked, amps),))  # fmt: skip
+    return Answered(
+        book,
+        result,
+        sheet.steps,
+        findings,
+        _heads(asked, result, design.capacity.ampacity_a),
+        {"asked": asked, "design": design}.copy,
+        (_node(asked, amps),),
+    )
 
 
 def _neutral(asked: ServiceAsked, amps: float) -> NeutralLoad | None:
@@ -94,8 +113,15 @@ def _amps(kva: float, system: System, book: Book, sheet: Sheet) -> float:
     """Return what a transformer serves in each line of a system [A]."""
     three = _phases(system) == THREE_PHASE
     because = Message("three lines share it: √3") if three else None
-    return sheet.apply(_THREE if three else _SINGLE, Message("It serves"), "A", book.load_rule, because, kva=kva,
-                       volts=system.line_to_line_v)  # fmt: skip
+    return sheet.apply(
+        _THREE if three else _SINGLE,
+        Message("It serves"),
+        "A",
+        book.load_rule,
+        because,
+        kva=kva,
+        volts=system.line_to_line_v,
+    )
 
 
 _SEVERAL = 3  # circuits: what such a transformer feeds
@@ -107,8 +133,9 @@ def _earth(asked: ServiceAsked, design: RunDesign, result: Json, book: Book, she
     The neutral is that of its run.
     """
     choice = design.choice
-    inputs = EarthingAsked(choice.size, asked.material, choice.sets, choice.sets, neutral=design.neutral,
-                           system=USUAL_EARTHING)  # fmt: skip
+    inputs = EarthingAsked(
+        choice.size, asked.material, choice.sets, choice.sets, neutral=design.neutral, system=USUAL_EARTHING
+    )
     try:
         found = book.asked(Earthings).earthing(inputs, sheet)
     except NotCovered:
@@ -130,16 +157,29 @@ def _heads(asked: ServiceAsked, result: Json, ampacity_a: float) -> tuple[Head, 
     terms, conductor = asked.book.terms, result["conductor"]
     heads = [
         Head(Message("It serves"), Figure(result["amps"], "A", 1), "", Message("each line")),
-        Head(Message("Service"), Figure(result["device_a"], "A"), "",
-             Message("{below} at the conductor", below=Figure(result["device_at_conductor_a"], "A"))),
-        Head(Message("Lines"), sets_of(conductor["size"], conductor["sets"]),
-             f"{terms.gauge(conductor['size'])} {asked.material}",
-             Message("carries {amps}", amps=Figure(ampacity_a, "A", 1))),
-    ]  # fmt: skip
+        Head(
+            Message("Service"),
+            Figure(result["device_a"], "A"),
+            "",
+            Message("{below} at the conductor", below=Figure(result["device_at_conductor_a"], "A")),
+        ),
+        Head(
+            Message("Lines"),
+            sets_of(conductor["size"], conductor["sets"]),
+            f"{terms.gauge(conductor['size'])} {asked.material}",
+            Message("carries {amps}", amps=Figure(ampacity_a, "A", 1)),
+        ),
+    ]
     grounded = result["grounded_conductor"]
     if grounded:
-        heads.append(Head(Message("Grounded conductor"), sets_of(grounded["size"], grounded["sets"]),
-                          f"{terms.gauge(grounded['size'])} {asked.material}", main=False))  # fmt: skip
+        heads.append(
+            Head(
+                Message("Grounded conductor"),
+                sets_of(grounded["size"], grounded["sets"]),
+                f"{terms.gauge(grounded['size'])} {asked.material}",
+                main=False,
+            )
+        )
     return tuple(heads)
 
 
@@ -163,6 +203,8 @@ TOOL = Tool(
         "nec": {"kva": "75 kVA", "system": "208Y/120", "neutral_a": "120 A", "terminal_c": 75},
         "iec": {"kva": "100 kVA", "system": "230/400"},
     },
-    caution=Message("Ahead of the service disconnect no breaker of yours protects you: the utility isolates. The "
-                    "licensed person decides."),
-)  # fmt: skip
+    caution=Message(
+        "Ahead of the service disconnect no breaker of yours protects you: the utility isolates. The "
+        "licensed person decides."
+    ),
+)

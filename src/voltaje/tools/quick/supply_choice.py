@@ -69,10 +69,18 @@ def solve(asked: SupplyAsked) -> Answered:
     family = _FAMILIES[asked.system_family or ("230/400" if book.terms.family == "iec" else "120/240")]
     each = [_va(item, at) for at, item in enumerate(asked.loads)]
     total = sheet.apply(_SUM, Message("Together"), "VA", book.load_rule, None, loads=each)
-    single = sheet.apply(_SINGLE, Message("On single phase"), "A", book.load_rule, None, va=total,
-                         volts=family.single.line_to_line_v)  # fmt: skip
-    three = sheet.apply(_THREE, Message("On three phases, evened out"), "A", book.load_rule, Message("√3"), va=total,
-                        volts=family.three.line_to_line_v)  # fmt: skip
+    single = sheet.apply(
+        _SINGLE, Message("On single phase"), "A", book.load_rule, None, va=total, volts=family.single.line_to_line_v
+    )
+    three = sheet.apply(
+        _THREE,
+        Message("On three phases, evened out"),
+        "A",
+        book.load_rule,
+        Message("√3"),
+        va=total,
+        volts=family.three.line_to_line_v,
+    )
     limit = asked.single_phase_limit_a or book.usual_single_phase_a
     spread = {system.name: _spread(asked, each, system) for system in family}
     needs = [item.name or f"load {at + 1}" for at, item in enumerate(asked.loads) if item.phases == THREE_PHASE]
@@ -91,13 +99,25 @@ def solve(asked: SupplyAsked) -> Answered:
         "single_phase_limit_a": limit,
     }
     heads = (
-        Head(Message("Take"), "3-phase" if phases == THREE_PHASE else "single phase", "",
-             Message("{system}", system=system.name)),
-        Head(Message("On single phase"), Figure(single, "A", 1), "", Message("{limit} to be had",
-             limit=Figure(limit, "A"))),
-        Head(Message("On three"), Figure(three, "A", 1), "", Message("fullest leg {leg}",
-             leg=Figure(spread[family.three.name].largest_a, "A", 1))),
-    )  # fmt: skip
+        Head(
+            Message("Take"),
+            "3-phase" if phases == THREE_PHASE else "single phase",
+            "",
+            Message("{system}", system=system.name),
+        ),
+        Head(
+            Message("On single phase"),
+            Figure(single, "A", 1),
+            "",
+            Message("{limit} to be had", limit=Figure(limit, "A")),
+        ),
+        Head(
+            Message("On three"),
+            Figure(three, "A", 1),
+            "",
+            Message("fullest leg {leg}", leg=Figure(spread[family.three.name].largest_a, "A", 1)),
+        ),
+    )
     facts = {"asked": asked, "reason": reason, "spread": spread, "family": family, "limit": limit, "phases": phases}
     return Answered(book, result, sheet.steps, _near(phases, fullest, limit), heads, facts.copy)
 
@@ -109,8 +129,11 @@ def _near(phases: int, amps: float, limit: float) -> list[Finding]:
     """Return what there is to say of a single phase that is all but filled."""
     if phases == THREE_PHASE or amps < _NEAR * limit:
         return []
-    message = Message("{amps} of the {limit} that there are: what comes later may ask for three phases.",
-                      amps=Figure(amps, "A", 1), limit=Figure(limit, "A"))  # fmt: skip
+    message = Message(
+        "{amps} of the {limit} that there are: what comes later may ask for three phases.",
+        amps=Figure(amps, "A", 1),
+        limit=Figure(limit, "A"),
+    )
     mend = Message("Ask the utility what three phases cost now, and after.")
     return [Finding(Severity.WARN, "supply.near_limit", message, None, "single_phase_limit_a", mend)]
 
@@ -128,15 +151,22 @@ def _chosen(needs: list[str], amps: float, limit: float, usual: bool) -> tuple[i
     had = Figure(limit, "A")
     if amps > limit:
         words = (
-            Message("{amps} are over the {limit} that is usual on single phase: three phases.",
-                    amps=Figure(amps, "A", 1), limit=had)
+            Message(
+                "{amps} are over the {limit} that is usual on single phase: three phases.",
+                amps=Figure(amps, "A", 1),
+                limit=had,
+            )
             if usual
-            else Message("{amps} are over the {limit} to be had on single phase: three phases.",
-                         amps=Figure(amps, "A", 1), limit=had)
-        )  # fmt: skip
+            else Message(
+                "{amps} are over the {limit} to be had on single phase: three phases.",
+                amps=Figure(amps, "A", 1),
+                limit=had,
+            )
+        )
         return THREE_PHASE, words
-    return 1, Message("{amps} fit the {limit} of a single phase, and nothing needs three.",
-                      amps=Figure(amps, "A", 1), limit=had)  # fmt: skip
+    return 1, Message(
+        "{amps} fit the {limit} of a single phase, and nothing needs three.", amps=Figure(amps, "A", 1), limit=had
+    )
 
 
 def _spread(asked: SupplyAsked, each: list[float], system: System) -> Balanced:
@@ -166,10 +196,20 @@ TOOL = Tool(
     asks=SupplyAsked,
     solve=solve,
     example={
-        "nec": {"loads": [{"name": "house", "load": "18 kVA"}, {"name": "heat pump", "load": "7 kVA"},
-                          {"name": "charger", "load": "11.5 kVA"}]},
-        "iec": {"loads": [{"name": "house", "load": "9 kVA"}, {"name": "workshop saw", "load": "4 kVA", "phases": 3},
-                          {"name": "charger", "load": "7.4 kVA"}]},
+        "nec": {
+            "loads": [
+                {"name": "house", "load": "18 kVA"},
+                {"name": "heat pump", "load": "7 kVA"},
+                {"name": "charger", "load": "11.5 kVA"},
+            ]
+        },
+        "iec": {
+            "loads": [
+                {"name": "house", "load": "9 kVA"},
+                {"name": "workshop saw", "load": "4 kVA", "phases": 3},
+                {"name": "charger", "load": "7.4 kVA"},
+            ]
+        },
     },
     caution=Message("What supply is to be had, the utility says. Local code and the licensed person decide."),
-)  # fmt: skip
+)

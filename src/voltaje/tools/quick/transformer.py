@@ -79,9 +79,10 @@ def _tap_list(raw: Any, _unit: str) -> tuple[float, ...]:
 
 
 _TAP_LIST = Shape(
-    _tap_list, {"type": "array", "items": {"type": ["string", "number"]}, "maxItems": _MOST_TAPS},
+    _tap_list,
+    {"type": "array", "items": {"type": ["string", "number"]}, "maxItems": _MOST_TAPS},
     edges=([_MOST_TAP] * _MOST_TAPS, [_MOST_TAP] * (_MOST_TAPS + 1)),
-)  # fmt: skip
+)
 _GROWTH = number(-1e-9, 3)
 _PERCENT, _RATIO = number(0, 30, "%"), number(0, 100)
 
@@ -243,9 +244,21 @@ def solve(asked: TransformerAsked) -> Answered:
     plate = Plate(kva, asked.phases, asked.primary_v, asked.secondary_v, asked.impedance_percent or 0.0, asked.x_over_r)
     inrush = asked.inrush_multiple or book.asked(Transformers).usual_inrush(asked.build)
     method = CONTROL if asked.motor_control == "yes" else asked.protection
-    plan = TransformerPlan(plate, asked.joined(), method, asked.primary_device_a, asked.secondary_device_a,
-                           inrush, asked.curve, asked.secondary_place, asked.feeder_device_a,
-                           _load_a(asked), asked.sets, asked.joined() in _BONDED, asked.neutral_a)  # fmt: skip
+    plan = TransformerPlan(
+        plate,
+        asked.joined(),
+        method,
+        asked.primary_device_a,
+        asked.secondary_device_a,
+        inrush,
+        asked.curve,
+        asked.secondary_place,
+        asked.feeder_device_a,
+        _load_a(asked),
+        asked.sets,
+        asked.joined() in _BONDED,
+        asked.neutral_a,
+    )
     before = asked.run(1.0, asked.primary_v, asked.phases)
     length = asked.secondary_length[1] if asked.secondary_length else None
     behind = asked.run(1.0, asked.secondary_v, asked.phases)._replace(length_m=length)
@@ -254,8 +267,13 @@ def solve(asked: TransformerAsked) -> Answered:
     fault = _fault(asked, plate, sheet)
     regulation = None
     if asked.impedance_percent:
-        regulation = sheet.read(regulation_percent(plate, asked.power_factor), Message("Regulation at full load"), "%",
-                                None, Message("open volts over those at its rated current"))  # fmt: skip
+        regulation = sheet.read(
+            regulation_percent(plate, asked.power_factor),
+            Message("Regulation at full load"),
+            "%",
+            None,
+            Message("open volts over those at its rated current"),
+        )
     bonds = found.bonds
     result = {
         "kva": kva,
@@ -278,12 +296,18 @@ def solve(asked: TransformerAsked) -> Answered:
         "tap": tap,
         "load_v": load_v,
         "choices": [
-            {"primary_device_a": each.device_a, "percent": each.percent, "conductor": conductor_of(each.design),
-             "conduit": each.design.conduit, "copper_ratio": each.copper_ratio, "holds_inrush": each.holds_inrush,
-             "rule": str(found.primary.rule or "")}
+            {
+                "primary_device_a": each.device_a,
+                "percent": each.percent,
+                "conductor": conductor_of(each.design),
+                "conduit": each.design.conduit,
+                "copper_ratio": each.copper_ratio,
+                "holds_inrush": each.holds_inrush,
+                "rule": str(found.primary.rule or ""),
+            }
             for each in found.choices
         ],
-    }  # fmt: skip
+    }
     drawn = {
         "asked": asked,
         "found": found,
@@ -292,8 +316,15 @@ def solve(asked: TransformerAsked) -> Answered:
         "before": said_length(asked.length),
         "behind": said_length(asked.secondary_length),
     }
-    return Answered(book, result, sheet.steps, [*found.findings, *_said(asked, found)], _heads(asked, found),
-                    drawn.copy, _nodes(asked, kva, found))  # fmt: skip
+    return Answered(
+        book,
+        result,
+        sheet.steps,
+        [*found.findings, *_said(asked, found)],
+        _heads(asked, found),
+        drawn.copy,
+        _nodes(asked, kva, found),
+    )
 
 
 def _load_a(asked: TransformerAsked) -> float | None:
@@ -315,8 +346,11 @@ def _kva(asked: TransformerAsked, sheet: Sheet) -> float:
     sizes = asked.book.asked(Transformers).sizes(asked.phases)
     kva = next((size for size in sizes if size >= grown - 1e-9), None)
     if kva is None:
-        message = Message("{load} is over {most}, the largest trade size here", load=Figure(grown, "kVA", 1),
-                          most=Figure(sizes[-1], "kVA"))  # fmt: skip
+        message = Message(
+            "{load} is over {most}, the largest trade size here",
+            load=Figure(grown, "kVA", 1),
+            most=Figure(sizes[-1], "kVA"),
+        )
         raise OutsideTable("load_kva", message)
     sheet.read(kva, Message("Next trade size"), "kVA", None)
     sheet.apply(LOADING, Message("Loading"), "%", None, None, load=load, kva=kva)
@@ -331,14 +365,32 @@ def _load(asked: TransformerAsked, sheet: Sheet) -> float:
     if asked.leg_a is not None:
         formula = BY_LEG_3 if asked.phases == THREE_PHASE else BY_LEG
         because = Message("every leg may have as much as the most loaded")
-        found.append(sheet.apply(formula, Message("By its most loaded leg"), "kVA", None, because,
-                                 volts=asked.secondary_v, amps=asked.leg_a))  # fmt: skip
+        found.append(
+            sheet.apply(
+                formula,
+                Message("By its most loaded leg"),
+                "kVA",
+                None,
+                because,
+                volts=asked.secondary_v,
+                amps=asked.leg_a,
+            )
+        )
     if asked.tapped_kva is not None:
         if asked.joined() != HIGH_LEG:
             raise InputError("tapped_kva", Message("is of a high-leg delta alone"))
         because = Message("its winding has two thirds of the single-phase load and one third of the rest; three alike")
-        found.append(sheet.apply(BY_TAPPED, Message("By the tapped winding"), "kVA", None, because,
-                                 single=asked.tapped_kva, three=asked.load_kva or 0.0))  # fmt: skip
+        found.append(
+            sheet.apply(
+                BY_TAPPED,
+                Message("By the tapped winding"),
+                "kVA",
+                None,
+                because,
+                single=asked.tapped_kva,
+                three=asked.load_kva or 0.0,
+            )
+        )
     return max(found)
 
 
@@ -357,12 +409,23 @@ def _tap(asked: TransformerAsked, plate: Plate, sheet: Sheet) -> tuple[float | N
         return asked.secondary_v * kept
 
     best = min(asked.taps or (0.0,), key=lambda tap: (abs(volts(tap) - wanted), abs(tap)))
-    because = Message("more turns on the primary, less on the secondary") if on_primary else Message(
-        "more turns on the secondary, more on the secondary"
-    )  # fmt: skip
+    because = (
+        Message("more turns on the primary, less on the secondary")
+        if on_primary
+        else Message("more turns on the secondary, more on the secondary")
+    )
     label = Message("Open volts at the tap of {tap} %", tap=f"{best:g}")
-    sheet.apply(OPEN_V if on_primary else OPEN_BEHIND, label, "V", None, because, secondary=asked.secondary_v,
-                source=source, primary=asked.primary_v, tap=best)  # fmt: skip
+    sheet.apply(
+        OPEN_V if on_primary else OPEN_BEHIND,
+        label,
+        "V",
+        None,
+        because,
+        secondary=asked.secondary_v,
+        source=source,
+        primary=asked.primary_v,
+        tap=best,
+    )
     at_load = volts(best)
     if asked.impedance_percent:
         sheet.read(at_load, Message("Volts under the load"), "V", None, Message("less what it loses inside"))
@@ -376,9 +439,11 @@ def _fault(asked: TransformerAsked, plate: Plate, sheet: Sheet) -> float | None:
     if asked.source_ka is not None:
         root = math.sqrt(3) if asked.phases == THREE_PHASE else 1.0
         source_kva = asked.source_ka * root * asked.primary_v
-    because = Message("the source taken as infinite: the most it can be") if source_kva is None else Message(
-        "the source's own short circuit before it"
-    )  # fmt: skip
+    because = (
+        Message("the source taken as infinite: the most it can be")
+        if source_kva is None
+        else Message("the source's own short circuit before it")
+    )
     fault = short_circuit_a(plate, source_kva)
     return sheet.read(fault, Message("Bolted short circuit at its secondary"), "A", None, because)
 
@@ -388,12 +453,19 @@ def _said(asked: TransformerAsked, found: TransformerRun) -> list[Finding]:
     neutral = found.behind.run.neutral
     if neutral and asked.neutral_a is None:
         said.append(taken_as_line(neutral.amps, asked.book, "neutral_a"))
-    dearer = [each for each in found.choices if each.device_a < found.chosen.device_a and each.holds_inrush
-              and each.copper_ratio < found.chosen.copper_ratio]  # fmt: skip
+    dearer = [
+        each
+        for each in found.choices
+        if each.device_a < found.chosen.device_a and each.holds_inrush and each.copper_ratio < found.chosen.copper_ratio
+    ]
     if dearer:
         less = dearer[0]
-        message = Message("{device} instead of {chosen} lets {size} serve.", device=Figure(less.device_a, "A"),
-                          chosen=Figure(found.chosen.device_a, "A"), size=less.design.choice.size)  # fmt: skip
+        message = Message(
+            "{device} instead of {chosen} lets {size} serve.",
+            device=Figure(less.device_a, "A"),
+            chosen=Figure(found.chosen.device_a, "A"),
+            size=less.design.choice.size,
+        )
         said.append(Finding(Severity.NOTE, "transformer.cheaper", message, found.primary.rule, "primary_device_a"))
     if asked.impedance_percent is None:
         message = Message("No impedance entered: short circuit and regulation are not reckoned.")
@@ -407,22 +479,32 @@ def _said(asked: TransformerAsked, found: TransformerRun) -> list[Finding]:
 def _heads(asked: TransformerAsked, found: TransformerRun) -> tuple[Head, ...]:
     terms = asked.book.terms
     before, behind = found.chosen.design.choice, found.behind.choice
-    ceiling = Message("{percent} of {amps}; ceiling {most}", percent=Figure(found.chosen.percent, "%"),
-                      amps=Figure(found.primary.amps, "A", 1), most=Figure(found.primary.most_a, "A"))  # fmt: skip
+    ceiling = Message(
+        "{percent} of {amps}; ceiling {most}",
+        percent=Figure(found.chosen.percent, "%"),
+        amps=Figure(found.primary.amps, "A", 1),
+        most=Figure(found.primary.most_a, "A"),
+    )
     behind_most = found.secondary.most_a if found.secondary else None
     main = Message("{amps} rated", amps=Figure(found.secondary_a, "A", 1))
     if behind_most:
-        main = Message("{amps} rated; ceiling {most}", amps=Figure(found.secondary_a, "A", 1),
-                       most=Figure(behind_most, "A"))  # fmt: skip
+        main = Message(
+            "{amps} rated; ceiling {most}", amps=Figure(found.secondary_a, "A", 1), most=Figure(behind_most, "A")
+        )
     rule = Message("{clause}: no round-up", clause=found.rule.rule.clause) if found.rule else Message("no rule holds")
     return (
         Head(Message("Primary device"), Figure(found.chosen.device_a, "A"), "", ceiling),
-        Head(Message("Primary lines"), sets_of(before.size, before.sets),
-             f"{terms.gauge(before.size)} {asked.material}"),
+        Head(
+            Message("Primary lines"), sets_of(before.size, before.sets), f"{terms.gauge(before.size)} {asked.material}"
+        ),
         Head(Message("Secondary main"), Figure(found.secondary_device_a, "A"), "", main),
-        Head(Message("Secondary lines"), sets_of(behind.size, behind.sets),
-             f"{terms.gauge(behind.size)} {asked.material}", rule),
-    )  # fmt: skip
+        Head(
+            Message("Secondary lines"),
+            sets_of(behind.size, behind.sets),
+            f"{terms.gauge(behind.size)} {asked.material}",
+            rule,
+        ),
+    )
 
 
 def _nodes(asked: TransformerAsked, kva: float, found: TransformerRun) -> tuple[Json, ...]:
@@ -430,14 +512,25 @@ def _nodes(asked: TransformerAsked, kva: float, found: TransformerRun) -> tuple[
     secondary = _secondary_system(asked)
     if secondary is None or asked.motor_control == "yes" or asked.secondary_place == FEEDER_TAP:
         return ()
-    spec: Json = {"kva": kva, "secondary": secondary.name, "x_over_r": asked.x_over_r, "build": asked.build,
-                  "protection": asked.protection, "curve": asked.curve, "secondary_place": asked.secondary_place,
-                  "impedance_percent": asked.impedance_percent, "inrush_multiple": asked.inrush_multiple}  # fmt: skip
+    spec: Json = {
+        "kva": kva,
+        "secondary": secondary.name,
+        "x_over_r": asked.x_over_r,
+        "build": asked.build,
+        "protection": asked.protection,
+        "curve": asked.curve,
+        "secondary_place": asked.secondary_place,
+        "impedance_percent": asked.impedance_percent,
+        "inrush_multiple": asked.inrush_multiple,
+    }
     if asked.phases == THREE_PHASE and asked.joined() != HIGH_LEG:
         spec["connection"] = asked.joined()
-    unit = {"kind": "transformer", "name": f"Transformer {kva:g} kVA",
-            "transformer": {key: value for key, value in spec.items() if value is not None},
-            "run": run_node(asked, device_a=asked.primary_device_a)}  # fmt: skip
+    unit = {
+        "kind": "transformer",
+        "name": f"Transformer {kva:g} kVA",
+        "transformer": {key: value for key, value in spec.items() if value is not None},
+        "run": run_node(asked, device_a=asked.primary_device_a),
+    }
     load_va = None if asked.load_kva is None else asked.load_kva * 1000
     run = run_node(asked, device_a=found.secondary_device_a, demand_va=load_va, neutral_a=asked.neutral_a)
     run.pop("length", None)
@@ -468,13 +561,36 @@ TOOL = Tool(
     question=Message("What devices and wire on both sides of this transformer?"),
     group=Group.SUPPLY,
     place=1,
-    words=("kva", "step up", "step down", "primary", "secondary", "450.3", "240.21", "inrush", "impedance",
-           "short circuit", "tap", "delta", "wye", "bonding jumper", "250.30"),
+    words=(
+        "kva",
+        "step up",
+        "step down",
+        "primary",
+        "secondary",
+        "450.3",
+        "240.21",
+        "inrush",
+        "impedance",
+        "short circuit",
+        "tap",
+        "delta",
+        "wye",
+        "bonding jumper",
+        "250.30",
+    ),
     asks=TransformerAsked,
     solve=solve,
     example={
-        "nec": {"kva": "150 kVA", "primary_v": "480 V", "secondary_v": "208 V", "phases": 3, "length": "85 ft",
-                "secondary_length": "20 ft", "impedance_percent": "4.5", "terminal_c": 75},
+        "nec": {
+            "kva": "150 kVA",
+            "primary_v": "480 V",
+            "secondary_v": "208 V",
+            "phases": 3,
+            "length": "85 ft",
+            "secondary_length": "20 ft",
+            "impedance_percent": "4.5",
+            "terminal_c": 75,
+        }
     },
     caution=Message("Both sides dead and proved: a transformer feeds back. Local code and the licensed person decide."),
-)  # fmt: skip
+)

@@ -172,9 +172,7 @@ def _windings(asked: VectorAsked) -> Windings:
     for name in turned:
         if name not in {coil.id for coil in found.coils}:
             raise InputError("turned", Message("there is no coil {name}", name=name))
-    coils = tuple(
-        coil._replace(start=coil.end, end=coil.start) if coil.id in turned else coil for coil in found.coils
-    )  # fmt: skip
+    coils = tuple(coil._replace(start=coil.end, end=coil.start) if coil.id in turned else coil for coil in found.coils)
     return found._replace(coils=coils)
 
 
@@ -240,8 +238,10 @@ def _heads(group: groups.Group, found: Wound, low: Lines) -> tuple[Head, ...]:
         )
     volts = list(lines.values())
     if volts and max(volts) - min(volts) > _UNEVEN * max(volts):
-        heads += [Head(Message("{one} to {other}", one=one, other=other), Figure(each, "V", 1), "", Message("uneven"))
-                  for (one, other), each in lines.items()]  # fmt: skip
+        heads += [
+            Head(Message("{one} to {other}", one=one, other=other), Figure(each, "V", 1), "", Message("uneven"))
+            for (one, other), each in lines.items()
+        ]
     elif volts:
         heads.append(Head(Message("Low side"), Figure(volts[0], "V", 1), "", Message("line to line")))
     return tuple(heads)
@@ -261,6 +261,8 @@ TOOL = Tool(
         "nec": {"group": "Dyn1", "high_v": "480 V", "low_v": "208 V", "ask": ["a-n", "a-b"]},
         "iec": {"group": "Dyn11", "high_v": "11000 V", "low_v": "400 V", "ask": ["a-n", "a-b"]},
     },
-    caution=Message("Groups that differ never work side by side. Prove the phases before two sources meet; above "
-                    "1,000 V only those trained for it."),
-)  # fmt: skip
+    caution=Message(
+        "Groups that differ never work side by side. Prove the phases before two sources meet; above "
+        "1,000 V only those trained for it."
+    ),
+)

@@ -32,8 +32,9 @@ _ALL = Formula("sum(amps)")
 _ENTERED_MV = Formula("length * amps * millivolts / 1000")
 _OHM_1, _OHM_3 = (Formula("2 * amps * length * ohms / 1000"), Formula("sqrt(3) * amps * length * ohms / 1000"))
 _DC_1, _DC_3 = (
-    Formula("2 * amps * length * resistance / 1000"), Formula("sqrt(3) * amps * length * resistance / 1000"),
-)  # fmt: skip
+    Formula("2 * amps * length * resistance / 1000"),
+    Formula("sqrt(3) * amps * length * resistance / 1000"),
+)
 _Z_1 = Formula("2 * amps * length * (resistance * cosine + reactance * sine) / 1000")
 _Z_3 = Formula("sqrt(3) * amps * length * (resistance * cosine + reactance * sine) / 1000")
 _TOTAL = Formula("sum(parts)")
@@ -142,11 +143,20 @@ class DropAsked(OfABook):
         """Return the run of a segment that carries so much [A]."""
         terms = self.book.terms
         return Run(
-            amps=amps, volts=self.volts, phases=self.phases, length_m=item.length[1],
-            material=item.material or self.material, insulation=self.insulation or terms.insulation,
-            method=terms.method, cable=item.cable or self.cable or terms.cable, raceway=self.raceway,
-            arrangement=self.arrangement, power_factor=item.power_factor, use=self.use, supply=self.supply,
-        )  # fmt: skip
+            amps=amps,
+            volts=self.volts,
+            phases=self.phases,
+            length_m=item.length[1],
+            material=item.material or self.material,
+            insulation=self.insulation or terms.insulation,
+            method=terms.method,
+            cable=item.cable or self.cable or terms.cable,
+            raceway=self.raceway,
+            arrangement=self.arrangement,
+            power_factor=item.power_factor,
+            use=self.use,
+            supply=self.supply,
+        )
 
 
 class _Segment(NamedTuple):
@@ -172,8 +182,13 @@ def solve(asked: DropAsked) -> Answered:
     unit = asked.segments[-1].length[0]
     result: Json = {
         "segments": [
-            {"amps": each.amps, "drop_v": each.drop_v, "size": each.size or None, "method": each.method,
-             "volts_at_end": asked.volts - sum(other.drop_v for other in found[: at + 1])}
+            {
+                "amps": each.amps,
+                "drop_v": each.drop_v,
+                "size": each.size or None,
+                "method": each.method,
+                "volts_at_end": asked.volts - sum(other.drop_v for other in found[: at + 1]),
+            }
             for at, each in enumerate(found)
         ],
         "total_v": total,
@@ -184,7 +199,7 @@ def solve(asked: DropAsked) -> Answered:
         "longest_last": None if longest is None else length_in(longest, unit),
         "smallest_size": smallest,
         "beside": _beside(asked, amps),
-    }  # fmt: skip
+    }
     findings = []
     if exceeds(percent, limit):
         severity = Severity.STOP if rule.mandatory and asked.limit_percent is None else Severity.WARN
@@ -195,9 +210,14 @@ def solve(asked: DropAsked) -> Answered:
         Head(Message("Drop"), Figure(total, "V", 2), "", Message("of {volts}", volts=Figure(asked.volts, "V"))),
         Head(Message("That is"), Figure(percent, "%", 2), "", Message("of {limit}", limit=Figure(limit, "%", 1))),
         Head(Message("At the end"), Figure(asked.volts - total, "V", 1)),
-        Head(Message("Smallest size"), smallest or "–", book.terms.gauge(smallest) if smallest else "",
-             Message("of one size all along, by drop alone"), main=False),
-    )  # fmt: skip
+        Head(
+            Message("Smallest size"),
+            smallest or "–",
+            book.terms.gauge(smallest) if smallest else "",
+            Message("of one size all along, by drop alone"),
+            main=False,
+        ),
+    )
     facts = {"asked": asked, "found": found, "limit": limit, "ends_unit": unit}
     return Answered(book, result, sheet.steps, findings, heads, facts.copy)
 
@@ -216,9 +236,13 @@ def _over_ampacity(asked: DropAsked, found: list[_Segment]) -> list[Finding]:
         except Refused:
             continue  # no ampacity of such a size here
         if exceeds(each.amps, capacity.ampacity_a):
-            message = Message("Segment {at}: {size} carries {carries}, under the {amps} that flow in it.", at=at + 1,
-                              size=each.size, carries=Figure(capacity.ampacity_a, "A", 1),
-                              amps=Figure(each.amps, "A", 1))  # fmt: skip
+            message = Message(
+                "Segment {at}: {size} carries {carries}, under the {amps} that flow in it.",
+                at=at + 1,
+                size=each.size,
+                carries=Figure(capacity.ampacity_a, "A", 1),
+                amps=Figure(each.amps, "A", 1),
+            )
             where = f"segments[{at}].size"
             said.append(Finding(Severity.STOP, "drop.over_ampacity", message, asked.book.device_rule, where))
     return said
@@ -253,8 +277,15 @@ def _leaves(asked: DropAsked, item: SegmentItem, at: int, sheet: Sheet) -> float
     if load.unit != "VA":
         raise InputError(f"segments[{at}].load", Message("give it in A, VA or W"))
     va = load.value / item.power_factor if load.is_watts else load.value
-    return sheet.apply(_AMPS_3 if asked.phases == THREE_PHASE else _AMPS_1, Message("Leaves at {at}", at=at + 1), "A",
-                       asked.book.load_rule, None, va=va, volts=asked.volts)  # fmt: skip
+    return sheet.apply(
+        _AMPS_3 if asked.phases == THREE_PHASE else _AMPS_1,
+        Message("Leaves at {at}", at=at + 1),
+        "A",
+        asked.book.load_rule,
+        None,
+        va=va,
+        volts=asked.volts,
+    )
 
 
 def _limit(asked: DropAsked, amps: list[float]) -> tuple[float, DropLimit]:
@@ -286,11 +317,27 @@ def _drop(
     run = asked.run(item, amps)
     length_m = item.length[1]
     if item.mv_per_a_m is not None:
-        return sheet.apply(_ENTERED_MV, label, "V", None, Message("millivolts entered"), length=length_m, amps=amps,
-                           millivolts=item.mv_per_a_m), "entered"  # fmt: skip
+        return sheet.apply(
+            _ENTERED_MV,
+            label,
+            "V",
+            None,
+            Message("millivolts entered"),
+            length=length_m,
+            amps=amps,
+            millivolts=item.mv_per_a_m,
+        ), "entered"
     if item.ohm_per_km is not None:
-        return sheet.apply(_OHM_3 if three else _OHM_1, label, "V", None, Message("ohms entered"), length=length_m,
-                           amps=amps, ohms=item.ohm_per_km), "entered"  # fmt: skip
+        return sheet.apply(
+            _OHM_3 if three else _OHM_1,
+            label,
+            "V",
+            None,
+            Message("ohms entered"),
+            length=length_m,
+            amps=amps,
+            ohms=item.ohm_per_km,
+        ), "entered"
     try:
         asked.book.check(run)
         if not method or (method == MILLIVOLTS) == (asked.book.terms.family == "iec"):
@@ -318,8 +365,17 @@ def _by_book(asked: DropAsked, run: Run, size: str, method: str, label: Message,
     if method == DC:
         return sheet.apply(_DC_3 if three else _DC_1, label, "V", table.rule, because, **values), method
     cosine = run.power_factor
-    drop = sheet.apply(_Z_3 if three else _Z_1, label, "V", table.rule, because, **values, reactance=table.reactance,
-                       cosine=cosine, sine=math.sqrt(1 - cosine**2))  # fmt: skip
+    drop = sheet.apply(
+        _Z_3 if three else _Z_1,
+        label,
+        "V",
+        table.rule,
+        because,
+        **values,
+        reactance=table.reactance,
+        cosine=cosine,
+        sine=math.sqrt(1 - cosine**2),
+    )
     return drop, method
 
 
@@ -356,8 +412,17 @@ def _longest(found: list[_Segment], limit_v: float, sheet: Sheet) -> float | Non
         return None
     unit = last.item.length[0]
     label = Message("Longest last segment")
-    sheet.apply(_LONGEST, label, unit, None, None, length=length_in(last.item.length[1], unit),
-                limit=limit_v, others=before, own=last.drop_v)  # fmt: skip
+    sheet.apply(
+        _LONGEST,
+        label,
+        unit,
+        None,
+        None,
+        length=length_in(last.item.length[1], unit),
+        limit=limit_v,
+        others=before,
+        own=last.drop_v,
+    )
     return last.item.length[1] * (limit_v - before) / last.drop_v
 
 
@@ -367,8 +432,10 @@ def _beside(asked: DropAsked, amps: list[float]) -> list[Json]:
         return []
     sizes = [item.size or "" for item in asked.segments]
     found = ((method, _total_percent(asked, amps, sizes, method)) for method in (DC, EFFECTIVE))
-    return [{"method": method, "total_percent": percent, "total_v": percent * asked.volts / 100}
-            for method, percent in found]  # fmt: skip
+    return [
+        {"method": method, "total_percent": percent, "total_v": percent * asked.volts / 100}
+        for method, percent in found
+    ]
 
 
 TOOL = Tool(
@@ -377,17 +444,43 @@ TOOL = Tool(
     question=Message("How many volts are left at the end?"),
     group=Group.CIRCUIT,
     place=5,
-    words=("voltage drop", "segments", "length", "resistance", "impedance", "mV/A/m", "210.19", "215.2", "525",
-           "chapter 9", "table 8", "table 9", "longest", "pole lights"),
+    words=(
+        "voltage drop",
+        "segments",
+        "length",
+        "resistance",
+        "impedance",
+        "mV/A/m",
+        "210.19",
+        "215.2",
+        "525",
+        "chapter 9",
+        "table 8",
+        "table 9",
+        "longest",
+        "pole lights",
+    ),
     asks=DropAsked,
     solve=solve,
     example={
-        "nec": {"volts": "120 V", "segments": [
-            {"length": "100 ft", "size": "10", "load": "6 A"}, {"length": "80 ft", "size": "10", "load": "4 A"},
-            {"length": "80 ft", "size": "12", "load": "4 A"}]},
-        "iec": {"volts": "230 V", "segments": [
-            {"length": "30 m", "size": "4", "load": "8 A"}, {"length": "25 m", "size": "4", "load": "6 A"}]},
+        "nec": {
+            "volts": "120 V",
+            "segments": [
+                {"length": "100 ft", "size": "10", "load": "6 A"},
+                {"length": "80 ft", "size": "10", "load": "4 A"},
+                {"length": "80 ft", "size": "12", "load": "4 A"},
+            ],
+        },
+        "iec": {
+            "volts": "230 V",
+            "segments": [
+                {"length": "30 m", "size": "4", "load": "8 A"},
+                {"length": "25 m", "size": "4", "load": "6 A"},
+            ],
+        },
     },
-    caution=Message("Measuring at the far end is live work: rated leads, PPE, a second person. Local code and the "
-                    "licensed person decide."),
-)  # fmt: skip
+    caution=Message(
+        "Measuring at the far end is live work: rated leads, PPE, a second person. Local code and the "
+        "licensed person decide."
+    ),
+)

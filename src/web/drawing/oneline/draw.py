@@ -167,13 +167,7 @@ class _Artist:
     def _small(self, key: str, keys: list[str]) -> Block:
         """Return the small circuits of a board as one block; where none of them was worked out anew, the one it was."""
         solved = [self.solution.nodes[each] for each in keys]
-        beside = (
-            self._title(key),
-            self._stroke(*keys),
-            self.terms.family,
-            self.iec,
-            get_language(),
-        )
+        beside = (self._title(key), self._stroke(*keys), self.terms.family, self.iec, get_language())
         known: Block | None = _blocks.get(key, solved, beside)
         return known or _blocks.keep(key, solved, beside, self._block_of_small(key, keys, solved))
 
@@ -327,10 +321,11 @@ class _Artist:
         lines = [self._title(key), f"{solved.system.name} · {self._figures(key)}"]
         shapes = [
             *(shape.moved(_WIRE, 0) for shape in source(self.iec)),
-            *words(_TEXT + 4, -3, lines[:1], "name", lines[0]), *words(_TEXT + 4, -3 + LINE_H, lines[1:], "value"),
+            *words(_TEXT + 4, -3, lines[:1], "name", lines[0]),
+            *words(_TEXT + 4, -3 + LINE_H, lines[1:], "value"),
             *_mark(solved.worst, _WIRE - 24, -10),
             Shape("wire", _WIRE, 13, d="M0 0V11", width=self._stroke(key)),
-        ]  # fmt: skip
+        ]
         inside: list[tuple[float, float, Block]] = []
         y, here = 24.0, key
         while True:

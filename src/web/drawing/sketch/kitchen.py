@@ -85,13 +85,11 @@ def _taps(pen: Pen, cookers: Sequence[Cooker], middle: float) -> None:
     pen.dots("copper-dot", 4.5, (398, middle - 18), (420, middle - 30))
     for at, cooker in enumerate(cookers):
         y = middle + (at - (len(cookers) - 1) / 2) * _APART
-        upper, lower = (toward + (end - toward) * _GATHERED for toward, end in
-                        ((middle - 4, y - 4), (middle + 4, y + 4)))  # fmt: skip
-        pen.line("cable", f"M442 {upper:.1f}L478 {y:.1f}H580", 22)
-        pen.line(
-            "core-thin",
-            f"M420 {upper:.1f}H442L478 {y - 4:.1f}H580M398 {lower:.1f}H442L478 {y + 4:.1f}H580",
+        upper, lower = (
+            toward + (end - toward) * _GATHERED for toward, end in ((middle - 4, y - 4), (middle + 4, y + 4))
         )
+        pen.line("cable", f"M442 {upper:.1f}L478 {y:.1f}H580", 22)
+        pen.line("core-thin", f"M420 {upper:.1f}H442L478 {y - 4:.1f}H580M398 {lower:.1f}H442L478 {y + 4:.1f}H580")
         pen.dots("copper-dot", 3.5, (420, upper), (398, lower))
         pen.say("strong", 470, y - 16, cooker.tap, room=112)
         pen.say("note", 496, y + 26, cooker.carries, room=86)

@@ -103,9 +103,16 @@ def _appliance_scale(facts: Facts) -> Picture:
     rows = [
         Bar(_("it draws"), result["amps"], _amps(result["amps"]), "busbar"),
         Bar(_("wire must carry"), result["required_a"], _amps(result["required_a"], 2)),
-        Bar(_("breaker"), device, rating(device), strong="big", dot=True, most=most if over else 0.0,
-            most_words=_("at most %(device)s") % {"device": rating(most)} if over else ""),
-    ]  # fmt: skip
+        Bar(
+            _("breaker"),
+            device,
+            rating(device),
+            strong="big",
+            dot=True,
+            most=most if over else 0.0,
+            most_words=_("at most %(device)s") % {"device": rating(most)} if over else "",
+        ),
+    ]
     return Picture(bars(rows), _("Load, need, device on a scale of amperes"))
 
 
@@ -120,8 +127,14 @@ def _motor(facts: Facts) -> Picture:
     elif branch.curve:
         why = _("Type %(curve)s: it does not trip at once at the %(amps)s of the start.")
         why %= {"curve": branch.curve, "amps": _amps(locked, 0)}
-    ways = " · ".join(part for part in (facts["length"], _("drop %(drop)s") % {"drop": _drop(result)}
-                                        if facts["length"] and result.get("drop_v") else "") if part)  # fmt: skip
+    ways = " · ".join(
+        part
+        for part in (
+            facts["length"],
+            _("drop %(drop)s") % {"drop": _drop(result)} if facts["length"] and result.get("drop_v") else "",
+        )
+        if part
+    )
     output = f"{write(asked.hp, 2)} hp" if asked.hp else f"{write(asked.kw, 2)} kW" if asked.kw else ""
     seen = motor.MotorCircuit(
         terms.symbols == "iec",
@@ -153,13 +166,16 @@ def _motor_devices(facts: Facts) -> Picture:
             say(kind["title"]),
             kind["reach"].first_a,
             kind["reach"].most_a,
-            _("%(percent)s %% of %(amps)s, to %(most)s %%") % {
-                "percent": write(kind["reach"].percent), "amps": _amps(result["flc_a"]),
-                "most": write(kind["reach"].most_percent)},
+            _("%(percent)s %% of %(amps)s, to %(most)s %%")
+            % {
+                "percent": write(kind["reach"].percent),
+                "amps": _amps(result["flc_a"]),
+                "most": write(kind["reach"].most_percent),
+            },
             kind["key"] == found.circuit.device_kind,
         )
         for kind in facts["kinds"]
-    ]  # fmt: skip
+    ]
     marks = motor.Marks(result["flc_a"], found.design.capacity.ampacity_a, result["locked_rotor_a"] or 0.0)
     return Picture(motor.reaches(kinds, marks), _("Kinds of devices on a scale of amperes"))
 
@@ -171,16 +187,20 @@ def _motor_volts(facts: Facts) -> Picture:
     result = facts["r"]
     curves = [motor.Curve(say(each["words"]), _CURVES[each["key"]], each["points"]) for each in facts["curves"]]
     said = _("%(current)s %% A · %(heat)s %% heat · %(torque)s %% torque") % {
-        "current": write(result["current_percent"]), "heat": write(result["heating_percent"]),
-        "torque": write(result["torque_percent"])}  # fmt: skip
+        "current": write(result["current_percent"]),
+        "heat": write(result["heating_percent"]),
+        "torque": write(result["torque_percent"]),
+    }
     drawn = motor.on_other_volts(curves, result["rated_v"], facts["asked"].supply_v, said)
     return Picture(drawn, _("Current, heating and torque by voltage"))
 
 
 def _motor_feeder(facts: Facts) -> Picture:
     result, terms = facts["r"], facts["book"].terms
-    motors = [motor.Fed(each["name"], rating(each["device_a"]), _amps(each["flc_a"]), each["count"])
-              for each in result["motors"]]  # fmt: skip
+    motors = [
+        motor.Fed(each["name"], rating(each["device_a"]), _amps(each["flc_a"]), each["count"])
+        for each in result["motors"]
+    ]
     drawn = motor.motor_feeder(
         _("%(device)s at most") % {"device": rating(result["device_max_a"])},
         f"{write(facts['volts'])} V" if facts["volts"] else "",
@@ -209,7 +229,9 @@ def _kitchen(facts: Facts) -> Picture:
     beneath = ""
     if least:
         beneath = _("70 %% of %(device)s = %(amps)s") % {
-            "device": rating(result["device_a"]), "amps": _amps(least["amps"])}  # fmt: skip
+            "device": rating(result["device_a"]),
+            "amps": _amps(least["amps"]),
+        }
     seen = kitchen.Kitchen(
         terms.symbols == "iec",
         _board(facts),
@@ -230,8 +252,10 @@ def _inverter(facts: Facts) -> Picture:
     device, kept = result["device_a"], rule.factors.all
     said = [_("It carries %(amps)s for hours on end.") % {"amps": _amps(result["needed_a"], 2)}]
     if kept < 1:
-        said = [_("Where it stands it keeps %(kept)s %% of its rating: %(device)s carries %(carries)s.") % {
-            "kept": write(kept * 100), "device": rating(device), "carries": _amps(device * kept)}]  # fmt: skip
+        said = [
+            _("Where it stands it keeps %(kept)s %% of its rating: %(device)s carries %(carries)s.")
+            % {"kept": write(kept * 100), "device": rating(device), "carries": _amps(device * kept)}
+        ]
     plain = result["device_at_factors_of_1_a"]
     if plain and plain != device:
         said.append(_("With all factors 1 it would be %(device)s.") % {"device": rating(plain)})
@@ -275,17 +299,22 @@ def _service(facts: Facts) -> Picture:
 
 def _beside(facts: Facts) -> Picture:
     mine = facts["asked"].system.name
-    rows = [Bar(each["system"], each["amps"], _amps(each["amps"]), "busbar" if each["system"] == mine else "reached")
-            for each in facts["r"]["beside"]]  # fmt: skip
+    rows = [
+        Bar(each["system"], each["amps"], _amps(each["amps"]), "busbar" if each["system"] == mine else "reached")
+        for each in facts["r"]["beside"]
+    ]
     return Picture(bars(rows), _("Amperes by supply"))
 
 
 def _between_lines(facts: Facts) -> Picture:
     asked, result = facts["asked"], facts["r"]
     drawn = amounts.between_lines(
-        f"{write(asked.volts)} V", _amps(result["amps"]), f"{write(result['kva'], 2)} kVA",
-        f"{write(result['kw'], 2)} kW", asked.phases == _THREE,
-    )  # fmt: skip
+        f"{write(asked.volts)} V",
+        _amps(result["amps"]),
+        f"{write(result['kva'], 2)} kVA",
+        f"{write(result['kw'], 2)} kW",
+        asked.phases == _THREE,
+    )
     return Picture(drawn, _("The load between its lines"))
 
 
@@ -306,9 +335,13 @@ def _dwelling(facts: Facts) -> Picture:
     rows = [
         Bar(_("connected"), result["connected_va"], write(result["connected_va"] / 1000, 1), strong="note"),
         Bar(result["method"], result["demand_va"], demand, "busbar"),
-        Bar(other["method"], other["demand_va"],
-            f"{write(other['demand_va'] / 1000, 1)} · {rating(other['device_a'])}", strong="note"),
-    ]  # fmt: skip
+        Bar(
+            other["method"],
+            other["demand_va"],
+            f"{write(other['demand_va'] / 1000, 1)} · {rating(other['device_a'])}",
+            strong="note",
+        ),
+    ]
     return Picture(bars(rows), _("Connected load and demand"))
 
 
@@ -318,7 +351,9 @@ def _auto_windings(facts: Facts) -> Picture:
     built = ""
     if loaded:
         built = _("built for %(built)s kVA, carries %(load)s kVA: only the series winding is transformed") % {
-            "built": write(result["built_va"] / 1000, 2), "load": write(result["load_va"] / 1000, 2)}  # fmt: skip
+            "built": write(result["built_va"] / 1000, 2),
+            "load": write(result["load_va"] / 1000, 2),
+        }
     comes, goes = f"{write(asked.from_v, 1)} V ⟶", f"{write(result['output_v'], 1)} V"
     seen = coils.Windings(
         asked.from_v >= result["output_v"],
@@ -352,8 +387,10 @@ def _hue(leg: str, facts: Facts) -> str:
 
 def _balance(facts: Facts) -> Picture:
     result = facts["r"]
-    found = [legs.Leg(leg, _hue(leg, facts), amps, result["legs_before"].get(leg, 0.0))
-             for leg, amps in result["legs"].items()]  # fmt: skip
+    found = [
+        legs.Leg(leg, _hue(leg, facts), amps, result["legs_before"].get(leg, 0.0))
+        for leg, amps in result["legs"].items()
+    ]
     return Picture(legs.now_and_after(found, result["bound_a"]), _("Each leg now and after"))
 
 

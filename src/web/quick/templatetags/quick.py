@@ -67,8 +67,16 @@ def wired_of(facts: Any) -> Wired:
     if asked.joined() in _TO_NEUTRAL:
         neutral_v = asked.secondary_v / (2 if asked.phases == 1 else math.sqrt(THREE_PHASE))
     taps = Taps(asked.taps, facts["r"]["tap"] or 0.0, asked.taps_on)
-    unit = Unit(found.plate, joined, neutral_v, found.chosen.design, found.behind, found.bonds if neutral_v else None,
-                taps, (facts["before"], facts["behind"]))  # fmt: skip
+    unit = Unit(
+        found.plate,
+        joined,
+        neutral_v,
+        found.chosen.design,
+        found.behind,
+        found.bonds if neutral_v else None,
+        taps,
+        (facts["before"], facts["behind"]),
+    )
     return wired(unit, book.terms)
 
 

@@ -92,8 +92,9 @@ def _volts(board: BoardLegs, looked: Looked) -> list[tuple[str, float, float, bo
     volts = {leg: found.volts(board.key, (leg,)) * share for leg in legs}
     mean = sum(volts.values()) / len(volts)
     nominal = system.line_to_neutral_v
-    return [(leg, each, each - mean, not 1 - low / 100 <= each / nominal <= 1 + high / 100)
-            for leg, each in volts.items()]  # fmt: skip
+    return [
+        (leg, each, each - mean, not 1 - low / 100 <= each / nominal <= 1 + high / 100) for leg, each in volts.items()
+    ]
 
 
 def _demand(board: BoardLegs, amps: dict[str, float]) -> str:

@@ -60,8 +60,16 @@ def _sources(looked: Looked) -> list[dict[str, object]]:
         if node.kind is Kind.SOURCE:
             nominal = looked.solved.solution.nodes[node.id].system.line_to_line_v
             now = (node.supply.measured_v if node.supply else None) or nominal
-            found.append({"key": node.id, "name": node.name or node.id, "nominal": nominal, "now": now,
-                          "low": round(nominal * 0.9), "high": round(nominal * 1.1)})  # fmt: skip
+            found.append(
+                {
+                    "key": node.id,
+                    "name": node.name or node.id,
+                    "nominal": nominal,
+                    "now": now,
+                    "low": round(nominal * 0.9),
+                    "high": round(nominal * 1.1),
+                }
+            )
     return found
 
 

@@ -274,9 +274,7 @@ def _resistance(heaters: list[Heating], edition: Edition, sheet: Sheet) -> tuple
     selection = _MANY_UNITS if many else _FEW_UNITS
     percent = edition.figure("optional_many_units_percent" if many else "optional_few_units_percent")
     because = Message(
-        "{units} separately controlled units; from {least} units on the share falls",
-        units=units,
-        least=Figure(least),
+        "{units} separately controlled units; from {least} units on the share falls", units=units, least=Figure(least)
     )
     va = sheet.apply(
         SHARE,

@@ -225,10 +225,7 @@ def columns_a_and_b(ratings: list[float], edition: Edition, sheet: Sheet) -> flo
     table = edition.table("ranges")
     rule = edition.cite_table("ranges", " note 3")
     parts = []
-    for column, group in (
-        ("A", [kw for kw in ratings if kw < b_from]),
-        ("B", [kw for kw in ratings if kw >= b_from]),
-    ):
+    for column, group in (("A", [kw for kw in ratings if kw < b_from]), ("B", [kw for kw in ratings if kw >= b_from])):
         if group:
             row, named = table.band("cooking", edition.name, len(group)), f"col_{column.lower()}_percent"
             percent = number(row, named)

@@ -80,9 +80,7 @@ def pooled(work: Work, way: str) -> tuple[float, float]:
     general = work.sheet.apply(SUM, Message("General loads"), "VA", rule, None, parts=parts)
     first, percent = edition.figure(f"{way}_first_va"), edition.figure(f"{way}_rest_percent")
     summary = Message(
-        "first {first} in full, rest at {percent}",
-        first=Figure(first / 1000, "kVA"),
-        percent=Figure(percent, "%"),
+        "first {first} in full, rest at {percent}", first=Figure(first / 1000, "kVA"), percent=Figure(percent, "%")
     )
     demand = general
     if general > first:

@@ -179,8 +179,10 @@ def _other_method(method: Method, services: dict[Method, Service], edition: Edit
     if method is Method.EXISTING:
         text = Message(
             "For a house that stands, what is added listed with what is there. The standard method would come to "
-            "{other}, {device}.", other=Figure(theirs.amps, "A"), device=values["device"],
-        )  # fmt: skip
+            "{other}, {device}.",
+            other=Figure(theirs.amps, "A"),
+            device=values["device"],
+        )
         return Finding(Severity.NOTE, "dwelling.other_method", text, edition.cite("existing"), "method")
     if other is Method.OPTIONAL:
         less_text = Message(
