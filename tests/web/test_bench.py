@@ -22,8 +22,8 @@ from web.jobs.openfile import from_open, ordered, to_open
 from web.jobs.rows import document_of
 from web.jobs.sample import sample_document
 from web.jobs.solving import Judge
-from web.workbench import changes
-from web.workbench.csvlist import read_list
+from web.workbench.edits import changes
+from web.workbench.files.csvlist import read_list
 
 
 @pytest.fixture

@@ -13,13 +13,13 @@ from voltaje.systems import SYSTEMS
 from web.jobs.openfile import from_open, ordered
 from web.jobs.sample import sample_document
 from web.jobs.solving import solve_job
-from web.workbench import changes
-from web.workbench.chain import chain_view
-from web.workbench.csvlist import read_list, write_schedule
-from web.workbench.directory import directory
-from web.workbench.schedule import schedule_view
-from web.workbench.tree import ROW_H, tree_rows
-from web.workbench.walk import circuits_of, understood
+from web.workbench.edits import changes
+from web.workbench.edits.walk import circuits_of, understood
+from web.workbench.files.csvlist import read_list, write_schedule
+from web.workbench.parts.chain import chain_view
+from web.workbench.parts.directory import directory
+from web.workbench.parts.schedule import schedule_view
+from web.workbench.parts.tree import ROW_H, tree_rows
 
 quick = settings(max_examples=40, deadline=None)
 FOOTER = ["NEC 2023", "Table values not checked against the printed code"]

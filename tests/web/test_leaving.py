@@ -9,7 +9,7 @@ from django.urls import reverse
 from tests.web.bench import document, set_to
 from web.jobs import keeping
 from web.jobs.sample import sample_document
-from web.workbench.paper import PAPERS
+from web.workbench.files.paper import PAPERS
 
 SVG = "{http://www.w3.org/2000/svg}"
 SAMPLES = ["cinder-lane", "slipway", "marrow-creek"]

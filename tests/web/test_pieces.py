@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from tests.web.bench import post
 from web.jobs.models import Job
-from web.workbench.pieces import Piece, Region, Shown
+from web.workbench.parts.pieces import Piece, Region, Shown
 
 EDITS = [
     {"path": "nodes/k2/run/length", "value": "300 ft"},

@@ -19,7 +19,7 @@ from web.jobs.openfile import from_open, to_open
 from web.jobs.order import branch
 from web.jobs.pasting import pasted
 from web.jobs.sample import sample_document
-from web.workbench import several
+from web.workbench.edits import several
 
 KILNS = ("k1", "k2", "k3")
 

@@ -13,7 +13,7 @@ from web.jobs.limits import MOST_ON_ONE
 from web.jobs.models import Event, Job, Membership, Node, Received, Role
 from web.jobs.order import STEP
 from web.jobs.sound import standings
-from web.workbench import changes
+from web.workbench.edits import changes
 
 
 @pytest.fixture

@@ -4,7 +4,7 @@ from django.urls import include, path
 
 from web.config import health
 from web.quick.views import windings
-from web.workbench.files import schema
+from web.workbench.files.views import schema
 
 urlpatterns = [
     path("", include("web.landing.urls")),

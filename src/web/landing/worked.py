@@ -18,8 +18,8 @@ from web.jobs.document import Document
 from web.jobs.solving import solve_job
 from web.words.figures import say, write
 from web.words.trade import trade
-from web.workbench.chain import LinkView, chain_view
-from web.workbench.walk import SaidItem, circuits_of, understood
+from web.workbench.edits.walk import SaidItem, circuits_of, understood
+from web.workbench.parts.chain import LinkView, chain_view
 
 EXAMPLES = ("kiln 24 kW 208 V 3ph 75 ft", "dryer 5.4 kW 240 V 30 ft", "EV charger 48 A 60 ft", "shower 9.5 kW 15 m")
 # Books by the country of a visitor, each with the supplies that are tried in turn until one has what the line says.

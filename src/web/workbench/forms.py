@@ -19,9 +19,9 @@ from web.jobs import forms as jobs_forms
 from web.jobs.document import Path
 from web.jobs.editing import Seen
 from web.words.figures import say
-from web.workbench.fields import may_hold
 from web.workbench.lenses import FIRST, LENSES
-from web.workbench.pieces import Shown
+from web.workbench.parts.fields import may_hold
+from web.workbench.parts.pieces import Shown
 
 MOST_CELLS, MOST_COPIES, _MOST_KEYS, _MOST_PASTED = 2_000, 50, 60_000, 900_000
 _MOST_TYPED, _MOST_LIST, _MOST_SHOWN, _MOST_UNFOLDED = 200, 200_000, 2_000_000, 20_000

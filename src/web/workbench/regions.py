@@ -21,14 +21,14 @@ from web.jobs.solving import Solved
 from web.jobs.turning import Turns, turns
 from web.words.request import Request
 from web.words.trade import kind_words, trade
-from web.workbench.assumptions import asked
-from web.workbench.chain import chain_view
-from web.workbench.fields import many_fields, node_fields
-from web.workbench.folding import FOLDS_FROM, folded_in
 from web.workbench.lenses import find_lens, lenses_for
 from web.workbench.lenses.lens import Lens, Looked
-from web.workbench.pieces import Piece, Region, Shown, digest, kept_piece, markup
-from web.workbench.tree import TreeRow, tree_rows
+from web.workbench.parts.assumptions import asked
+from web.workbench.parts.chain import chain_view
+from web.workbench.parts.fields import many_fields, node_fields
+from web.workbench.parts.folding import FOLDS_FROM, folded_in
+from web.workbench.parts.pieces import Piece, Region, Shown, digest, kept_piece, markup
+from web.workbench.parts.tree import TreeRow, tree_rows
 
 _ADDABLE = ("board", "transformer", "dwelling", "inverter", "spare", "space", "source")
 _MOST_KEPT, _MOST_LINKS = 6_000, 2_000

@@ -2,7 +2,12 @@
 
 from django.urls import path
 
-from web.workbench import acts, edits, evening, files, paper, settings_views, views
+from web.workbench import evening, views
+from web.workbench.edits import acts
+from web.workbench.edits import asked as edits
+from web.workbench.files import paper
+from web.workbench.files import views as files
+from web.workbench.settings import views as settings_views
 
 urlpatterns = [
     path("<uuid:job_id>/", views.workbench, name="workbench"),

@@ -21,15 +21,15 @@ from web.jobs.saying import said_of_error
 from web.jobs.solving import solve_job
 from web.words.figures import say
 from web.words.request import Request
-from web.workbench.chain import alike, chain_view
-from web.workbench.finding import MOST_FOUND
-from web.workbench.finding import find as search
+from web.workbench.edits.walk import understood
+from web.workbench.edits.weighing import readings
 from web.workbench.forms import NOTHING_SEEN, FindForm, LineForm, SeenForm
 from web.workbench.other_book import under_book
-from web.workbench.pieces import Shown
+from web.workbench.parts.chain import alike, chain_view
+from web.workbench.parts.finding import MOST_FOUND
+from web.workbench.parts.finding import find as search
+from web.workbench.parts.pieces import Shown
 from web.workbench.regions import bench, chosen, remarks
-from web.workbench.walk import understood
-from web.workbench.weighing import readings
 
 _MOST_LISTED = 300  # findings, the worst of them: nobody reads more, and thousands take seconds to draw
 

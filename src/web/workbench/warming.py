@@ -18,10 +18,10 @@ from web.jobs.models import Job
 from web.jobs.rows import document_of
 from web.jobs.sample import sample_document
 from web.jobs.solving import solve_job
-from web.workbench.chain import chain_view
-from web.workbench.fields import many_fields, node_fields
 from web.workbench.lenses import LENSES
 from web.workbench.lenses.lens import Looked
+from web.workbench.parts.chain import chain_view
+from web.workbench.parts.fields import many_fields, node_fields
 
 _PARTS = ("workbench", "_changed", "_strip", "_notes", "_tree", "_chain", "_chain_head", "_link", "_row", "_waits")
 _LATELY, _MOST_JOBS = timedelta(minutes=15), 4

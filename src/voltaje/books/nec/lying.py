@@ -23,7 +23,7 @@ COOLEST = 60
 def check(run: Run, edition: Edition) -> None:
     """Raise InputError at the key that the tables here do not hold. Source: Tables 310.4(A), 310.15(B)(1)."""
     _refuse_unknown(edition.name, run.material, run.insulation, run.method, run.raceway, run.terminal_c)
-    _ambient_factor(edition.name, run.insulation, _ambient_of(run, edition))
+    _ambient_factor(edition, run.insulation, _ambient_of(run, edition))
 
 
 @cache

@@ -13,9 +13,9 @@ from voltaje.message import Figure, Message
 from voltaje.path.machines import Design, DeviceKind, MotorType
 from voltaje.sheet import Sheet, off
 from voltaje.systems import THREE_PHASE
+from voltaje.tools.asked.motor import DESIGNS, DEVICES, TYPES
 from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import OnARun, conductor_of, earth_of, exactly, run_node, standing
-from voltaje.tools.quick.motor_branch import DESIGNS, DEVICES, TYPES
 from voltaje.tools.tool import PUT, Answered, Group, Head, Tool
 
 _MOTORS, _OTHER, _FEEDER = Message("Motors"), Message("Other loads"), Message("Feeder")

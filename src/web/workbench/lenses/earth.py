@@ -7,7 +7,7 @@ from voltaje.design.earth import DERIVED, EarthPlan, earth_plan
 from web.drawing.earth import earth_drawing
 from web.words.trade import trade
 from web.workbench.lenses.lens import Lens, Looked
-from web.workbench.pieces import Piece, Region, digest
+from web.workbench.parts.pieces import Piece, Region, digest
 
 _NAME = "earth"
 

@@ -15,7 +15,7 @@ from web.words.figures import write
 from web.words.trade import trade
 from web.workbench.ladder_of import ladder_link
 from web.workbench.lenses.lens import Lens, Looked
-from web.workbench.pieces import Piece, Region, digest, markup
+from web.workbench.parts.pieces import Piece, Region, digest, markup
 
 _NAME = "legs"
 _CAPS = (1, 2, 3, 5, 10)

@@ -7,7 +7,7 @@ from voltaje.books.answers import Terms
 from voltaje.books.registry import find_book
 from web.jobs.document import Document
 from web.jobs.solving import Solved
-from web.workbench.pieces import Region
+from web.workbench.parts.pieces import Region
 
 
 @dataclass(frozen=True)

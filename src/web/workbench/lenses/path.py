@@ -8,7 +8,7 @@ from voltaje.path.soundness import FEEDS
 from web.drawing.oneline.draw import single_line
 from web.drawing.shapes import Group
 from web.workbench.lenses.lens import Lens, Looked
-from web.workbench.pieces import Piece, Region, digest, kept_piece
+from web.workbench.parts.pieces import Piece, Region, digest, kept_piece
 
 _MOST_KEPT = 6_000
 _NAME = "path"  # its frames begin with it

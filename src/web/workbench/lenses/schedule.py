@@ -4,10 +4,10 @@ from functools import lru_cache
 
 from web.jobs.openfile import board_of
 from web.words.trade import trade
-from web.workbench.fields import columns
 from web.workbench.lenses.lens import Lens, Looked
-from web.workbench.pieces import Piece, Region, digest
-from web.workbench.schedule import Circuit, schedule_view
+from web.workbench.parts.fields import columns
+from web.workbench.parts.pieces import Piece, Region, digest
+from web.workbench.parts.schedule import Circuit, schedule_view
 
 _MOST_KEPT = 6_000
 _NAME = "schedule"

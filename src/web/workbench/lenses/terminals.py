@@ -13,7 +13,7 @@ from web.drawing.terminals import terminals
 from web.drawing.windings import windings_drawing
 from web.drawing.wired import wired_on_path
 from web.workbench.lenses.lens import Lens, Looked
-from web.workbench.pieces import Piece, Region, digest
+from web.workbench.parts.pieces import Piece, Region, digest
 
 _NAME = "terminals"
 

@@ -9,7 +9,7 @@ from voltaje.path.transformer import MadeAs
 from web.drawing.volts import Fall, volts_drawing
 from web.words.trade import trade
 from web.workbench.lenses.lens import Lens, Looked
-from web.workbench.pieces import Piece, Region, digest
+from web.workbench.parts.pieces import Piece, Region, digest
 
 _NAME = "volts"
 _RANKED = 24

@@ -11,7 +11,7 @@ from django.utils.translation import get_language
 from voltaje.books.registry import colour_sets
 from web.drawing.symbols import symbol
 from web.jobs.fields import Field
-from web.workbench.settings_forms import amendment_key
+from web.workbench.settings.forms import amendment_key
 
 register = template.Library()
 _FIELDS_KEPT = 5_000

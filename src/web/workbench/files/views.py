@@ -25,12 +25,12 @@ from web.jobs.openfile import board_of, in_order, to_open
 from web.jobs.rows import document_of
 from web.jobs.solving import Solved, solve_job
 from web.words.request import Request
-from web.workbench import changes
-from web.workbench.applying import Said, apply
-from web.workbench.csvlist import COLUMNS, read_list, write_schedule
+from web.workbench.edits import changes
+from web.workbench.edits.applying import Said, apply
+from web.workbench.files.csvlist import COLUMNS, read_list, write_schedule
+from web.workbench.files.paper import footer
 from web.workbench.forms import ListForm
-from web.workbench.paper import footer
-from web.workbench.schedule import schedule_view
+from web.workbench.parts.schedule import schedule_view
 from web.workbench.views import opened
 
 

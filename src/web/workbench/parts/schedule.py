@@ -16,9 +16,9 @@ from web.jobs.document import Document
 from web.jobs.fields import Field
 from web.jobs.order import children
 from web.words.figures import write
-from web.workbench.directory import Pair, directory
-from web.workbench.fields import Column, cells_of, columns
-from web.workbench.ways import place_of
+from web.workbench.parts.directory import Pair, directory
+from web.workbench.parts.fields import Column, cells_of, columns
+from web.workbench.parts.ways import place_of
 
 _ALWAYS = 5  # columns before the legs
 _WITH_WAYS = ("load", "spare", "space")  # kinds whose way is one of their fields

@@ -30,7 +30,7 @@ from web.jobs.solving import Judge, path_of, solve_job
 from web.jobs.turning import Turns
 from web.words.figures import say
 from web.words.request import Request
-from web.workbench import ways
+from web.workbench.parts import ways
 from web.workbench.regions import bench, chosen
 
 GONE = gettext_lazy("This was deleted by someone else.")

@@ -8,9 +8,9 @@ from voltaje.findings import Severity
 from web.jobs.document import Document
 from web.jobs.solving import solve_job
 from web.words.figures import say, write
-from web.workbench import changes
-from web.workbench.chain import option_rows, said_mass
-from web.workbench.walk import Said, circuits_of, understood
+from web.workbench.edits import changes
+from web.workbench.edits.walk import Said, circuits_of, understood
+from web.workbench.parts.chain import option_rows, said_mass
 
 _BAR_W = 70.0
 _MOST = 4  # readings that are weighed

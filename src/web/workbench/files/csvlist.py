@@ -22,9 +22,9 @@ from voltaje.speech.words import words_of
 from web.jobs.document import Document
 from web.jobs.order import branch, fed_by
 from web.words.figures import say
+from web.workbench.files.headings import Heading, read_headings
 from web.workbench.forms import RATING_UNITS
-from web.workbench.headings import Heading, read_headings
-from web.workbench.schedule import ScheduleView
+from web.workbench.parts.schedule import ScheduleView
 
 _OF_LOAD = tuple(each.key for each in fields_of(LoadSpec) if each.column)
 _OF_RUN = tuple(each.key for each in fields_of(RunSpec) if each.column)

@@ -23,11 +23,12 @@ from web.jobs.rows import document_of
 from web.jobs.saying import label_of
 from web.jobs.solving import Judge
 from web.words.request import Request
-from web.workbench import changes, several, ways
-from web.workbench.applying import GONE, Said, about, apply, changed, changing, field_note, note_of, refused
-from web.workbench.effects import effects_of
+from web.workbench.edits import changes, several
+from web.workbench.edits.applying import GONE, Said, about, apply, changed, changing, field_note, note_of, refused
+from web.workbench.edits.walk import circuits_of, understood
 from web.workbench.forms import NOTHING_SEEN, CellsForm, LineForm, NodeEditForm, NotedForm, PinForm, SeenForm, tidied
-from web.workbench.walk import circuits_of, understood
+from web.workbench.parts import ways
+from web.workbench.settings.effects import effects_of
 
 _SAY_WHAT = gettext_lazy("Say what it is, and its rating.")
 _AT_LINE = "walk-note"

@@ -13,7 +13,7 @@ from web.jobs.document import Document
 from web.jobs.solving import Solved
 from web.words.figures import writer
 from web.words.same import Same
-from web.workbench.folding import in_sight
+from web.workbench.parts.folding import in_sight
 
 ROW_H, STEP, FIRST_X = 32.0, 13.0, 9.0
 _THIN, _GROWS = 1.6, 6.4

@@ -24,7 +24,7 @@ from web.jobs.solving import solve_job
 from web.jobs.working import answers, known
 from web.words.request import Request
 from web.words.trade import supply_words, trade
-from web.workbench.schedule import schedule_view
+from web.workbench.parts.schedule import schedule_view
 from web.workbench.views import opened
 from web.workbench.waiting import from_worker
 

@@ -23,10 +23,11 @@ from web.jobs.order import branch, children
 from web.jobs.pasting import NotPasted, pasted
 from web.jobs.solving import solve_job
 from web.words.request import Request
-from web.workbench import changes, several, ways
-from web.workbench.applying import GONE, Said, apply, changing
-from web.workbench.csvlist import as_table
+from web.workbench.edits import changes, several
+from web.workbench.edits.applying import GONE, Said, apply, changing
+from web.workbench.files.csvlist import as_table
 from web.workbench.forms import ActForm, PasteForm
+from web.workbench.parts import ways
 from web.workbench.views import opened
 
 CANNOT = gettext_lazy("That cannot be done here.")

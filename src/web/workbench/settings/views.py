@@ -25,9 +25,9 @@ from web.jobs.saying import said_of_error
 from web.jobs.solving import Judge
 from web.words.figures import say
 from web.words.request import Request
-from web.workbench.effects import MOST_TOLD, Effects, effects_of
 from web.workbench.forms import SeenForm
-from web.workbench.settings_forms import AmendmentForm, ForgetForm, JobForm, PersonForm, amendment_key
+from web.workbench.settings.effects import MOST_TOLD, Effects, effects_of
+from web.workbench.settings.forms import AmendmentForm, ForgetForm, JobForm, PersonForm, amendment_key
 
 
 @signed_in

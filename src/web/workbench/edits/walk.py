@@ -17,7 +17,7 @@ from web.jobs.document import Document
 from web.jobs.openfile import board_of
 from web.words.figures import say
 from web.words.trade import kind_words
-from web.workbench.changes import NEW, find_board
+from web.workbench.edits.changes import NEW, find_board
 
 USUAL_SYSTEM = {"nec": "120/240 1ph 3w", "iec": "230/400"}
 

@@ -12,7 +12,7 @@ from voltaje.path.kinds import Kind
 from web.jobs.document import Change, Document, NoSuchPlace, Path, put, read
 from web.jobs.openfile import ordered, to_open
 from web.jobs.order import branch, fed_by
-from web.workbench import changes
+from web.workbench.edits import changes
 from web.workbench.forms import tidied
 
 

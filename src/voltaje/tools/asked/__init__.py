@@ -1,0 +1,1 @@
+"""What the longer tools ask: their inputs declared, apart from how they are answered."""

@@ -1,0 +1,1 @@
+"""Settings of a job, the people who share it, and what another code would do to it."""
