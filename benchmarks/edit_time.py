@@ -38,7 +38,7 @@ from solve_time import job_of
 
 from tests.browser.conftest import FLAGS
 from web.jobs.keeping import create
-from web.jobs.openfile import from_open
+from web.jobs.files.openfile import from_open
 
 SIZES = (50, 500, 2_000)
 EDITS, WARM_UP = 40, 8

@@ -30,7 +30,7 @@ from django.urls import reverse
 from web.jobs.keeping import create
 from web.jobs.models import Job, Membership, Role
 from web.jobs.news import told_to
-from web.jobs.openfile import from_open
+from web.jobs.files.openfile import from_open
 
 PEOPLE, CIRCUITS, SECONDS, THINKS = 20, 500, 40.0, 0.5
 PAGES, ASK_EVERY = 50, 5.0

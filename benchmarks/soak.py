@@ -35,7 +35,7 @@ from django.urls import reverse
 from web.jobs.keeping import create
 from web.jobs.models import Job
 from web.jobs.news import told_to
-from web.jobs.openfile import from_open
+from web.jobs.files.openfile import from_open
 from web.jobs.rows import document_of
 
 KILL_EVERY = 300.0

@@ -7,10 +7,11 @@ from playwright.sync_api import expect
 from tests.browser.parts import open_link, row, value
 from tests.conftest import PASSWORD
 from web.accounts.models import Session
-from web.jobs import editing, rows
+from web.jobs import rows
+from web.jobs.changes import editing
 from web.jobs.document import Change
 from web.jobs.models import Event, Job, Membership, Role
-from web.jobs.solving import Judge
+from web.jobs.worker.solving import Judge
 
 LENGTH = "#f-nodes-k2-run-length"
 

@@ -18,7 +18,7 @@ FIGURES = """
 import json
 from web.jobs.models import Job
 from web.jobs.rows import document_of
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 found = {}
 for job in Job.objects.all():
     nodes = solve_job(document_of(job)).solution.nodes

@@ -12,7 +12,7 @@ import json, sys
 sys.path.insert(0, "benchmarks")
 from solve_time import job_of
 from django.contrib.auth import get_user_model
-from web.jobs import reading
+from web.jobs.files import reading
 raw = {**job_of(3_500), "name": "Taken up"}
 reading.begin(get_user_model().objects.get(username="demo"), "site.json", json.dumps(raw))
 """

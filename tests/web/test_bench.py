@@ -15,13 +15,14 @@ from tests.web.bench import document, post, set_to
 from voltaje.books.registry import find_book
 from voltaje.samples import NAMES, sample
 from voltaje.tools.solve import solve_document
-from web.jobs import editing, keeping
+from web.jobs import keeping
+from web.jobs.changes import editing
 from web.jobs.document import Change
+from web.jobs.files.openfile import from_open, ordered, to_open
 from web.jobs.models import Event, Job, Membership, Role
-from web.jobs.openfile import from_open, ordered, to_open
 from web.jobs.rows import document_of
 from web.jobs.sample import sample_document
-from web.jobs.solving import Judge
+from web.jobs.worker.solving import Judge
 from web.workbench.edits import changes
 from web.workbench.files.csvlist import read_list
 

@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 from tests.core.paths import jobs
 from voltaje.books.registry import conductor_colours, find_book
 from voltaje.systems import SYSTEMS
-from web.jobs.openfile import from_open, ordered
+from web.jobs.files.openfile import from_open, ordered
 from web.jobs.sample import sample_document
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 from web.workbench.edits import changes
 from web.workbench.edits.walk import circuits_of, understood
 from web.workbench.files.csvlist import read_list, write_schedule

@@ -3,7 +3,7 @@
 import pytest
 
 from tests.web.bench import document, post, set_to
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 
 
 def solved(job):

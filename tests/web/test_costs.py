@@ -14,9 +14,10 @@ from voltaje.digits import MOST_DIGITS
 from voltaje.inputs.declare import fields_of
 from voltaje.limits import MOST_LINE
 from voltaje.path.load import LoadSpec
-from web.jobs import keeping, working
+from web.jobs import keeping
+from web.jobs.files.openfile import from_open
 from web.jobs.models import Job, Membership, Role, Work
-from web.jobs.openfile import from_open
+from web.jobs.worker import working
 from web.words.met import Met
 
 # The largest of what a person may type anywhere, and the first that is too large.

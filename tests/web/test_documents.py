@@ -11,9 +11,9 @@ from tests.core.paths import jobs
 from voltaje.samples import NAMES, sample
 from voltaje.tools.solve import solve_document
 from web.jobs.document import Change, NoSuchPlace, position, put, read
-from web.jobs.openfile import from_open, ordered, to_open
+from web.jobs.files.openfile import from_open, ordered, to_open
 from web.jobs.sample import sample_document
-from web.jobs.solving import path_of
+from web.jobs.worker.solving import path_of
 
 TEXTS = st.text(st.characters(codec="ascii", categories=["L", "N"]), min_size=1, max_size=5)
 VALUES = st.one_of(TEXTS, st.integers(), st.booleans())

@@ -12,9 +12,9 @@ from voltaje.systems import SYSTEMS
 from web.drawing.oneline.draw import SCREEN, single_line
 from web.drawing.supply import supply_picture
 from web.drawing.symbols import SYMBOLS, symbol
-from web.jobs.openfile import from_open, in_order
+from web.jobs.files.openfile import from_open, in_order
 from web.jobs.sample import sample_document
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 from web.words.trade import supply_words
 
 

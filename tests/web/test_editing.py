@@ -6,9 +6,10 @@ from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from web.jobs import editing, rows
+from web.jobs import rows
+from web.jobs.changes import editing
 from web.jobs.document import Change, NoSuchPlace, put, read
-from web.jobs.house import FLAGS, HOUSE, LISTS, check, library_fields, path_of
+from web.jobs.files.house import FLAGS, HOUSE, LISTS, check, library_fields, path_of
 from web.jobs.models import Event, Job, Membership, Role
 
 DRYER = ("nodes", HOUSE, "dryers", "d1", "load")

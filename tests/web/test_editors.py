@@ -19,10 +19,10 @@ from voltaje.path.kinds import Kind
 from voltaje.path.soundness import clashes, faults
 from voltaje.samples import sample
 from web.jobs import keeping, rows
+from web.jobs.changes.sound import standings
+from web.jobs.files.openfile import from_open, ordered
 from web.jobs.models import Job, Membership, Received, Role
-from web.jobs.openfile import from_open, ordered
-from web.jobs.solving import solve_job
-from web.jobs.sound import standings
+from web.jobs.worker.solving import solve_job
 
 STEPS = int(os.environ.get("VOLTAJE_EDITOR_STEPS", "800"))
 STEPS_A_RUN = 50

@@ -10,8 +10,8 @@ from django.urls import reverse
 
 from tests.web.bench import document, post, set_to
 from web.jobs import keeping
+from web.jobs.files.openfile import from_open, to_open
 from web.jobs.models import Membership, Role
-from web.jobs.openfile import from_open, to_open
 from web.jobs.sample import sample_document
 
 NAMES = [

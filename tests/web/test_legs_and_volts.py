@@ -10,10 +10,10 @@ from tests.web.bench import document, post, set_to
 from voltaje.design.legs import legs_of
 from voltaje.design.solve import solve
 from web.jobs import keeping
+from web.jobs.files.openfile import from_open
 from web.jobs.models import Event
-from web.jobs.openfile import from_open
 from web.jobs.sample import sample_document
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 
 
 def even(page, job, **asked):

@@ -18,11 +18,12 @@ from tests.web.bench import document, post
 from voltaje.samples import sample
 from web.accounts import guests
 from web.accounts.models import Session, Tally
-from web.jobs import keeping, limits, reading, rows
-from web.jobs.housekeeping import tidy
+from web.jobs import keeping, limits, rows
+from web.jobs.files import reading
+from web.jobs.files.openfile import from_open
 from web.jobs.models import Event, Job, Membership, Reading, Received, Role, Work
-from web.jobs.openfile import from_open
 from web.jobs.weight import weight_of
+from web.jobs.worker.housekeeping import tidy
 from web.quick.models import Kept
 from web.words.met import Met
 

@@ -8,11 +8,12 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from voltaje.samples import sample
-from web.jobs import keeping, limits, listing, reading
+from web.jobs import keeping, limits, listing
+from web.jobs.files import reading
+from web.jobs.files.openfile import from_open
 from web.jobs.models import Job, Membership, Reading, Role
 from web.jobs.news import told_to
-from web.jobs.openfile import from_open
-from web.jobs.solving import Budget, TooMuch, solve_job
+from web.jobs.worker.solving import Budget, TooMuch, solve_job
 
 
 def upload(page, raw):

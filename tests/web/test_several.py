@@ -14,10 +14,10 @@ from voltaje.samples import NAMES
 from voltaje.tools.solve import solve_document
 from web.jobs import keeping
 from web.jobs.document import put
+from web.jobs.files.openfile import from_open, to_open
+from web.jobs.files.pasting import pasted
 from web.jobs.models import Event
-from web.jobs.openfile import from_open, to_open
 from web.jobs.order import branch
-from web.jobs.pasting import pasted
 from web.jobs.sample import sample_document
 from web.workbench.edits import several
 

@@ -17,8 +17,8 @@ from web.drawing.letters import Box, box_of
 from web.drawing.oneline.draw import single_line
 from web.drawing.sketch.pictures import PICTURES, conductor, rating
 from web.drawing.wired import wired_on_path
-from web.jobs.openfile import from_open, in_order
-from web.jobs.solving import solve_job
+from web.jobs.files.openfile import from_open, in_order
+from web.jobs.worker.solving import solve_job
 from web.quick.templatetags.flows import waves_of
 from web.quick.templatetags.quick import wired_of
 from web.words.trade import trade

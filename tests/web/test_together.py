@@ -7,12 +7,13 @@ from django.urls import reverse
 from tests.web.bench import document, post
 from voltaje.errors import InputError
 from voltaje.path.soundness import faults
-from web.jobs import editing, rows
+from web.jobs import rows
+from web.jobs.changes import editing
+from web.jobs.changes.sound import standings
 from web.jobs.document import Change
 from web.jobs.limits import MOST_ON_ONE
 from web.jobs.models import Event, Job, Membership, Node, Received, Role
 from web.jobs.order import STEP
-from web.jobs.sound import standings
 from web.workbench.edits import changes
 
 

@@ -7,7 +7,7 @@ from django.urls import reverse
 
 from tests.web.bench import document, post, set_to
 from voltaje.tools.solve import solve_document
-from web.jobs.openfile import to_open
+from web.jobs.files.openfile import to_open
 
 
 def named(job, name):

@@ -9,7 +9,7 @@ from django.urls import reverse
 from tests.web.bench import document
 from voltaje.findings import Severity
 from voltaje.tools.registry import tools
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 
 STUDIO = [tool for tool in tools().values() if tool.studio]
 

@@ -14,7 +14,7 @@ from django.utils.translation import gettext as _
 from django.utils.translation import gettext_lazy
 
 from voltaje.errors import Refused
-from web.jobs.sound import Broken
+from web.jobs.changes.sound import Broken
 from web.words.request import Request
 
 UNAVAILABLE, FAILED, FORBIDDEN, WRONG, MISSING = 503, 500, 403, 400, 404

@@ -12,8 +12,8 @@ from voltaje.path.kinds import Kind
 from voltaje.samples import NAMES, sample
 from voltaje.tools.solve import read_document, unknown_choices
 from web.jobs.document import Document
+from web.jobs.files.openfile import from_open
 from web.jobs.limits import MOST_BYTES, MOST_NODES, MOST_VALUES
-from web.jobs.openfile import from_open
 from web.words.figures import say
 from web.words.trade import trade
 

@@ -10,9 +10,9 @@ from voltaje.books.dwellings import DEFAULT_BOOK
 from voltaje.books.registry import books as all_books
 from voltaje.systems import SYSTEMS
 from web.drawing.supply import supply_picture
+from web.jobs.changes.editing import Seen
 from web.jobs.document import Change, Path
-from web.jobs.editing import Seen
-from web.jobs.house import FLAGS, HOUSE, books, may_be_item, may_hold, systems
+from web.jobs.files.house import FLAGS, HOUSE, books, may_be_item, may_hold, systems
 from web.words.forms import CleanedForm
 from web.words.trade import by_use, supply_words
 

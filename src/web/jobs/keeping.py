@@ -14,11 +14,11 @@ from django.utils import timezone
 
 from voltaje.message import Message
 from web.accounts.guests import became, forgotten, is_guest
+from web.jobs.changes.sound import require_room, require_whole
 from web.jobs.document import Document
 from web.jobs.limits import MOST_JOBS, MOST_NODES_OF_ALL, over
 from web.jobs.models import Event, Job, Membership, Reading, Received, Role, Work
 from web.jobs.rows import settings_of, write_all
-from web.jobs.sound import require_room, require_whole
 from web.jobs.weight import require_bytes, weight_of
 
 KEPT_AWAY = timedelta(days=30)  # a job that was put away can be brought back so long

@@ -23,15 +23,15 @@ from voltaje.path.kinds import Kind
 from voltaje.samples import NAMES
 from web.drawing.oneline.draw import single_line
 from web.drawing.thumbnail import Thumbnail, thumbnail
+from web.jobs.changes.saying import said_of_error
+from web.jobs.changes.sound import broken_places
 from web.jobs.document import Document
+from web.jobs.files.openfile import in_order, ordered
 from web.jobs.keeping import KEPT_AWAY
 from web.jobs.models import Job, Role
-from web.jobs.openfile import in_order, ordered
 from web.jobs.rows import documents_of
 from web.jobs.sample import sample_document
-from web.jobs.saying import said_of_error
-from web.jobs.solving import Solved, solve_job
-from web.jobs.sound import broken_places
+from web.jobs.worker.solving import Solved, solve_job
 from web.words.figures import say, write
 
 _SECONDS_A_PAGE = 3.0

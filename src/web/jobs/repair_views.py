@@ -13,18 +13,18 @@ from voltaje.errors import Refused
 from voltaje.path.soundness import FEEDS
 from voltaje.systems import SYSTEMS
 from web.accounts.access import signed_in
-from web.jobs import editing
 from web.jobs.access import job_to_edit
+from web.jobs.changes import editing
+from web.jobs.changes.editing import Plan
+from web.jobs.changes.sound import broken_places, name_of, said_of
 from web.jobs.document import Change, Document
-from web.jobs.editing import Plan
+from web.jobs.files.openfile import ordered
 from web.jobs.forms import SeenForm
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
-from web.jobs.openfile import ordered
 from web.jobs.order import branch, fed_by, last_position
 from web.jobs.rows import read_rows
-from web.jobs.solving import solve_job
-from web.jobs.sound import broken_places, name_of, said_of
+from web.jobs.worker.solving import solve_job
 from web.words.figures import say
 from web.words.request import Request
 

@@ -10,9 +10,9 @@ from collections import OrderedDict
 from collections.abc import Iterable, Sequence
 from typing import Any, NamedTuple
 
+from web.jobs.changes.sound import require_sound
 from web.jobs.document import Document
 from web.jobs.models import Job, Node
-from web.jobs.sound import require_sound
 
 _NODE_COLUMNS = ("pk", "key", "kind", "parent_key", "position", "data")
 _COLUMNS = ("kind", "parent", "position")

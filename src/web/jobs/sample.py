@@ -2,7 +2,7 @@
 
 from voltaje.samples import NAMES, sample
 from web.jobs.document import Document
-from web.jobs.openfile import from_open
+from web.jobs.files.openfile import from_open
 
 
 def sample_document(name: str) -> Document:

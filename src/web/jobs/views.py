@@ -14,16 +14,17 @@ from django_htmx.http import HttpResponseClientRedirect
 from voltaje.errors import Refused
 from voltaje.samples import NAMES
 from web.accounts.access import signed_in
-from web.jobs import keeping, reading
+from web.jobs import keeping
 from web.jobs.beginning import document_in, new_supply, said, text_of
 from web.jobs.document import Document
+from web.jobs.files import reading
+from web.jobs.files.house import HOUSE, new_document, tidied
 from web.jobs.forms import FileForm, NewHouseForm, NewJobForm
-from web.jobs.house import HOUSE, new_document, tidied
 from web.jobs.limits import AT_ONCE_NODES
 from web.jobs.listing import SHOWN, SORTS, job_rows, picked, put_away, samples_drawn
 from web.jobs.models import Job
 from web.jobs.sample import sample_document
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 from web.words.figures import say
 from web.words.request import Request
 

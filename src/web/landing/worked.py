@@ -15,7 +15,7 @@ from voltaje.systems import SYSTEMS
 from web.drawing.shapes import Shape
 from web.drawing.symbols import breaker, symbol
 from web.jobs.document import Document
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 from web.words.figures import say, write
 from web.words.trade import trade
 from web.workbench.edits.walk import SaidItem, circuits_of, understood

@@ -19,13 +19,13 @@ from voltaje.errors import Refused
 from voltaje.limits import MOST_NAME
 from voltaje.tools.tool import PUT
 from web.accounts.access import signed_in
-from web.jobs import editing
 from web.jobs.access import job_to_edit
+from web.jobs.changes import editing
+from web.jobs.changes.editing import Plan, Seen
+from web.jobs.changes.queueing import turn_at
 from web.jobs.document import Document
-from web.jobs.editing import Plan, Seen
-from web.jobs.pasting import NotPasted, pasted
-from web.jobs.queueing import turn_at
-from web.jobs.solving import Judge
+from web.jobs.files.pasting import NotPasted, pasted
+from web.jobs.worker.solving import Judge
 from web.quick.answering import SheetView, sheet_of
 from web.quick.inputs import as_address
 from web.quick.models import Kept

@@ -10,7 +10,7 @@ from voltaje.inputs.declare import Declared, fields_of, lists_of
 from voltaje.path.house import HouseSpec
 from web.jobs.document import Document, Path
 from web.jobs.fields import Field, other_unit
-from web.jobs.house import HOUSE, SOURCE, books, systems
+from web.jobs.files.house import HOUSE, SOURCE, books, systems
 from web.words.figures import say
 
 

@@ -11,7 +11,7 @@ from voltaje.message import Figure, Message
 from voltaje.path.house import Method
 from voltaje.sheet import Citation, Step
 from web.drawing.bars import Bar, scaled
-from web.jobs.house import path_of
+from web.jobs.files.house import path_of
 from web.words.figures import write
 
 POOLED = ("lighting", "appliances", "dryers", "cooking", "chargers", "heating")

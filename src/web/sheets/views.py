@@ -14,18 +14,18 @@ from django_htmx.http import reswap
 from voltaje.digits import whole
 from voltaje.errors import Refused
 from web.accounts.access import signed_in
-from web.jobs import editing, turning
 from web.jobs.access import job_to_edit
+from web.jobs.changes import editing, turning
+from web.jobs.changes.editing import Check
+from web.jobs.changes.notes import Note, note_conflict, note_error, note_kept, refusal
 from web.jobs.document import Change, Document, NoSuchPlace
-from web.jobs.editing import Check
+from web.jobs.files.house import SOURCE, Place, check, find_house, solve, tidied
 from web.jobs.forms import AddForm, EditForm, RemoveForm, SeenForm
-from web.jobs.house import SOURCE, Place, check, find_house, solve, tidied
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.news import told_since, told_to
-from web.jobs.notes import Note, note_conflict, note_error, note_kept, refusal
 from web.jobs.rows import document_of
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 from web.sheets.inputs import groups
 from web.sheets.presenting import sheet_view
 from web.words.figures import say

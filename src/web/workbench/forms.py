@@ -16,8 +16,8 @@ from voltaje.path.intake import read_json
 from voltaje.path.schema import places
 from voltaje.quantity import with_point, with_unit, with_unit_of
 from web.jobs import forms as jobs_forms
+from web.jobs.changes.editing import Seen
 from web.jobs.document import Path
-from web.jobs.editing import Seen
 from web.words.figures import say
 from web.workbench.lenses import FIRST, LENSES
 from web.workbench.parts.fields import may_hold

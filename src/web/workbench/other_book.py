@@ -4,7 +4,7 @@ from typing import Any
 
 from voltaje.books.registry import find_book
 from web.jobs.document import Document
-from web.jobs.solving import Solved
+from web.jobs.worker.solving import Solved
 
 _FAMILY_WORDS = ("insulation", "method", "cable", "raceway", "arrangement", "material", "bundled", "pins", "ambient_c")
 

@@ -12,13 +12,13 @@ from voltaje.books.answers import Terms
 from voltaje.books.registry import books, find_book
 from voltaje.findings import Finding, Severity
 from voltaje.path.soundness import FEEDS
+from web.jobs.changes.turning import Turns, turns
 from web.jobs.document import Document
+from web.jobs.files.openfile import board_of, ordered
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.news import told_to
-from web.jobs.openfile import board_of, ordered
-from web.jobs.solving import Solved
-from web.jobs.turning import Turns, turns
+from web.jobs.worker.solving import Solved
 from web.words.request import Request
 from web.words.trade import kind_words, trade
 from web.workbench.lenses import find_lens, lenses_for

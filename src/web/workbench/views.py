@@ -11,14 +11,14 @@ from django.views.decorators.http import require_GET, require_http_methods
 from voltaje.books.registry import find_book
 from voltaje.errors import Refused
 from web.accounts.access import signed_in
+from web.jobs.changes.notes import Note
+from web.jobs.changes.saying import said_of_error
 from web.jobs.document import Document
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.news import told_since
-from web.jobs.notes import Note
 from web.jobs.rows import document_of
-from web.jobs.saying import said_of_error
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 from web.words.figures import say
 from web.words.request import Request
 from web.workbench.edits.walk import understood

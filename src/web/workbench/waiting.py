@@ -7,7 +7,7 @@ from django.http import HttpResponse
 from django.shortcuts import render
 
 from web.jobs.models import Job
-from web.jobs.working import Waits, asked
+from web.jobs.worker.working import Waits, asked
 from web.words.request import Request
 
 

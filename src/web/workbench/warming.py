@@ -17,7 +17,7 @@ from web.jobs.document import Document
 from web.jobs.models import Job
 from web.jobs.rows import document_of
 from web.jobs.sample import sample_document
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 from web.workbench.lenses import LENSES
 from web.workbench.lenses.lens import Looked
 from web.workbench.parts.chain import chain_view

@@ -25,13 +25,15 @@ document.addEventListener("htmx:configRequest", ({ target }) => {
   if (target.matches("input")) target.dataset.sent = target.value;
 });
 document.addEventListener("change", ({ target }) => {
-  if (target.matches(".field input") && target.dataset.sent !== target.value) target.dispatchEvent(new Event("leave"));
+  if (target.matches(".field input") && target.dataset.sent !== target.value)
+    target.dispatchEvent(new Event("leave"));
 });
 
 // A value is shown as it was kept once the person leaves the field.
 document.addEventListener("focusout", (event) => {
   const note = document.getElementById(event.target.getAttribute?.("aria-describedby"));
-  if (note?.dataset.tidied && !note.querySelector(".wrong, .conflict")) event.target.value = note.dataset.tidied;
+  if (note?.dataset.tidied && !note.querySelector(".wrong, .conflict"))
+    event.target.value = note.dataset.tidied;
 });
 
 document.addEventListener("htmx:afterRequest", (event) => {
@@ -52,15 +54,22 @@ clicks({
 
 // One fold that lies over the page at a time.
 document.addEventListener("click", (event) => {
-  for (const fold of document.querySelectorAll("details.more[open]")) if (!fold.contains(event.target)) fold.removeAttribute("open");
+  for (const fold of document.querySelectorAll("details.more[open]"))
+    if (!fold.contains(event.target)) fold.removeAttribute("open");
 });
 
 // What a clause or a button is called in full is shown at a touch, as well as under the mouse.
 document.addEventListener("pointerover", ({ target }) => {
   const named = target.closest?.(".chip[title], .strip [title]");
-  if (named) bootstrap.Tooltip.getOrCreateInstance(named, { trigger: "hover focus", delay: { show: 400, hide: 0 } }).show();
+  if (named)
+    bootstrap.Tooltip.getOrCreateInstance(named, {
+      trigger: "hover focus",
+      delay: { show: 400, hide: 0 },
+    }).show();
 });
-document.addEventListener("htmx:beforeSwap", () => document.querySelectorAll(".tooltip").forEach((each) => each.remove()));
+document.addEventListener("htmx:beforeSwap", () =>
+  document.querySelectorAll(".tooltip").forEach((each) => each.remove()),
+);
 
 // Keys: a adds, u takes back, U does again; Ctrl+Delete takes the row away; Escape closes a fold.
 const press = (id) => document.getElementById(id)?.click();
@@ -77,7 +86,8 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   const typing = event.target.matches?.("input, select, textarea");
-  if (typing || event.ctrlKey || event.metaKey || event.altKey || localStorage.getItem("keys") === "off") return;
+  if (typing || event.ctrlKey || event.metaKey || event.altKey || localStorage.getItem("keys") === "off")
+    return;
   if (event.key === "a") {
     document.getElementById("add-kind")?.focus();
     event.preventDefault();

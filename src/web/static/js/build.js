@@ -9,7 +9,8 @@ function build() {
   for (const part of document.querySelectorAll("#answer [data-part^=step-]")) {
     part.toggleAttribute("hidden", Number(part.dataset.part.slice("step-".length)) > upTo);
   }
-  for (const said of document.querySelectorAll(".build-said [data-said]")) said.toggleAttribute("hidden", Number(said.dataset.said) !== upTo);
+  for (const said of document.querySelectorAll(".build-said [data-said]"))
+    said.toggleAttribute("hidden", Number(said.dataset.said) !== upTo);
 }
 document.addEventListener("input", ({ target }) => target.id === "build" && build());
 document.addEventListener("htmx:afterSettle", build);

@@ -14,7 +14,9 @@ async function ask() {
   if (document.hidden || asking || !from || !isEmpty()) return;
   asking = true;
   try {
-    const response = await fetch(`${from.dataset.news}?since=${shownVersion()}&by=${encodeURIComponent(from.dataset.by)}`);
+    const response = await fetch(
+      `${from.dataset.news}?since=${shownVersion()}&by=${encodeURIComponent(from.dataset.by)}`,
+    );
     if (response.status === 200) await news();
     if (response.status === 403) signInAgain(); // the page has been open for very long
   } catch {

@@ -1,6 +1,12 @@
 // What is typed is never lost: every change waits here until the server has answered it. It is kept over a reload of the
 // page, sent again by itself in the order it was made, and counts once however often it is sent.
 
+import { signedIn, signInAgain } from "./outbox/again.js";
+import { draw as drawStrip } from "./outbox/strip.js";
+import { byId, say, words } from "./outbox/words.js";
+
+export { signInAgain };
+
 const QUICK = 1000; // [ms] to the first new try; doubled each time
 const SLOWEST = 15000;
 const BUSY_AFTER = 300;
@@ -10,10 +16,9 @@ const HELD = { 400: "long", 403: "right", 404: "gone", 413: "long" }; // sending
 
 const place = document.body.dataset.outbox; // the job's own; pages that are of no job have none
 const KEY = `outbox ${place}`;
-const token = () => [...crypto.getRandomValues(new Uint8Array(12))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+const token = () =>
+  [...crypto.getRandomValues(new Uint8Array(12))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
 const page = token();
-const words = (name) => document.body.dataset[`say${name[0].toUpperCase()}${name.slice(1)}`] ?? name;
-const byId = (id) => document.getElementById(id);
 
 let waiting = load();
 let cause = ""; // why the first of them waits
@@ -59,7 +64,11 @@ async function busyAfterAWhile(ask) {
 // Asks for what can be as long as what a page shows; it changes nothing, so it does not wait in the outbox.
 export function ask(address, values, options) {
   ours = true;
-  const asked = htmx.ajax("POST", address, { ...options, values, headers: JSON.parse(document.body.getAttribute("hx-headers")) });
+  const asked = htmx.ajax("POST", address, {
+    ...options,
+    values,
+    headers: JSON.parse(document.body.getAttribute("hx-headers")),
+  });
   ours = false;
   return asked;
 }
@@ -74,16 +83,27 @@ export function submit({ address, values, source = "", target = "", swap = "none
     say(words("long"));
     return Promise.resolve(false);
   }
-  const entry = { once: token(), page, address, source, target, swap, values: { version: shownVersion(), ...values } };
+  const entry = {
+    once: token(),
+    page,
+    address,
+    source,
+    target,
+    swap,
+    values: { version: shownVersion(), ...values },
+  };
   const before = waiting.findLast((each) => !each.held);
-  const same = before && before !== inFlight && before.address === address && before.values.path === values.path;
+  const same =
+    before && before !== inFlight && before.address === address && before.values.path === values.path;
   if (same && (timer || cause) && values.path && "value" in values) {
     before.values.value = values.value; // typed on in the same place before the first was sent
     entry.once = before.once;
   } else waiting.push(entry);
   keep();
   if (timer || cause === "out") hooks.waits(entry);
-  const answered = new Promise((resolve) => settled.set(entry.once, [...(settled.get(entry.once) ?? []), resolve]));
+  const answered = new Promise((resolve) =>
+    settled.set(entry.once, [...(settled.get(entry.once) ?? []), resolve]),
+  );
   pump();
   return answered;
 }
@@ -106,7 +126,10 @@ async function attempt(entry) {
   const values = { ...entry.values, ...hooks.extra(entry), once: entry.once, page: entry.page };
   ours = true;
   const asked = htmx.ajax("POST", entry.address, {
-    source: byId(entry.source) ?? document.body, target: entry.target || document.body, swap: entry.swap, values,
+    source: byId(entry.source) ?? document.body,
+    target: entry.target || document.body,
+    swap: entry.swap,
+    values,
     headers: JSON.parse(document.body.getAttribute("hx-headers")),
   });
   ours = false;
@@ -121,7 +144,8 @@ document.addEventListener("htmx:afterRequest", ({ detail }) => {
 function take(entry, xhr) {
   const status = xhr?.status ?? 0;
   if (status >= 200 && status < 300) {
-    const kept = !/class="(wrong|conflict)"/.test(xhr.responseText) || xhr.responseText.includes('id="strip"');
+    const kept =
+      !/class="(wrong|conflict)"/.test(xhr.responseText) || xhr.responseText.includes('id="strip"');
     done(entry);
     tries = 0;
     cause = "";
@@ -133,7 +157,12 @@ function take(entry, xhr) {
   hooks.waits(entry);
   tries += 1;
   cause = causeOf(status, xhr);
-  const held = HELD[status] && cause !== "forged" ? HELD[status] : status >= 500 && cause === "down" && tries > MOST_FAILURES ? "failed" : "";
+  const held =
+    HELD[status] && cause !== "forged"
+      ? HELD[status]
+      : status >= 500 && cause === "down" && tries > MOST_FAILURES
+        ? "failed"
+        : "";
   if (held) {
     entry.held = held;
     tries = 0;
@@ -177,35 +206,7 @@ document.addEventListener("htmx:configRequest", (event) => {
 
 // ---- what the strip says
 
-const outbox = byId("outbox");
-const summary = outbox?.querySelector(".dropdown-toggle");
-function draw() {
-  if (!outbox) return;
-  const stuck = waiting.filter((each) => each.held || tries > 0 || cause);
-  outbox.hidden = !stuck.length;
-  document.body.classList.toggle("unsaved", Boolean(stuck.length));
-  if (!stuck.length) return;
-  const number = waiting.length;
-  const text = words(number === 1 ? "waitsOne" : "waitsMany").replace("%n", number);
-  if (summary.textContent !== text) summary.textContent = text;
-  const why = words(waiting.find((each) => !each.held) ? cause || "silent" : waiting[0].held);
-  byId("outbox-why").textContent = why;
-  byId("outbox-list").replaceChildren(...waiting.map(line));
-  byId("outbox-again").hidden = cause === "out";
-  byId("outbox-sign-in").hidden = cause !== "out";
-}
-function line(entry) {
-  const item = document.createElement("li");
-  const { path = "", value, line: said, text, act } = entry.values;
-  const what = path.split("/").slice(2).join(" · ");
-  item.textContent = `${[what, act].filter(Boolean).join(" ")} ${value ?? said ?? text ?? ""}`.trim().slice(0, 80) || entry.address.split("/").at(-2);
-  if (!entry.held) return item;
-  const why = Object.assign(document.createElement("em"), { textContent: ` ${words(entry.held)} ` });
-  const drop = Object.assign(document.createElement("button"), { type: "button", className: "btn btn-outline-secondary btn-sm", textContent: words("drop") });
-  drop.dataset.drop = entry.once;
-  item.append(why, drop);
-  return item;
-}
+const draw = () => drawStrip({ waiting, cause, tries });
 document.addEventListener("click", ({ target }) => {
   if (target.closest("#outbox-again")) {
     for (const entry of waiting) delete entry.held;
@@ -219,11 +220,6 @@ document.addEventListener("click", ({ target }) => {
     draw();
   }
 });
-function say(text) {
-  const note = byId("note-general");
-  if (note) note.innerHTML = "";
-  note?.append(Object.assign(document.createElement("span"), { className: "wrong", textContent: text }));
-}
 
 addEventListener("beforeunload", (event) => {
   if (!waiting.length) return;
@@ -241,37 +237,16 @@ for (const failure of ["htmx:responseError", "htmx:sendError", "htmx:timeout"]) 
   });
 }
 
-// ---- signed out: the password is asked for over the page, and what waits is sent
-
-const dialog = byId("again-dialog");
-export function signInAgain() {
-  if (dialog) bootstrap.Modal.getOrCreateInstance(dialog).show();
-}
-dialog?.querySelector("form").addEventListener("submit", async (event) => {
-  event.preventDefault();
-  const form = event.target;
-  const headers = JSON.parse(document.body.getAttribute("hx-headers"));
-  const note = byId("again-note");
-  try {
-    const response = await fetch(form.action, { method: "POST", body: new URLSearchParams(new FormData(form)), headers });
-    const said = await response.json();
-    note.textContent = said.problem ?? "";
-    if (said.token) {
-      document.body.setAttribute("hx-headers", JSON.stringify({ "X-CSRFToken": said.token }));
-      for (const hidden of document.querySelectorAll("input[name=csrfmiddlewaretoken]")) hidden.value = said.token;
-      form.reset();
-      bootstrap.Modal.getInstance(dialog).hide();
-      again();
-    }
-  } catch {
-    note.textContent = words("silent");
-  }
-});
+signedIn.push(again);
 
 // ---- after a reload: what waits stands in its field again, and is sent
 
 for (const { values } of waiting) {
-  const field = values.path && document.querySelector(`[data-path="${CSS.escape(values.path)}"], #f-${CSS.escape(values.path.replaceAll("/", "-"))}`);
+  const field =
+    values.path &&
+    document.querySelector(
+      `[data-path="${CSS.escape(values.path)}"], #f-${CSS.escape(values.path.replaceAll("/", "-"))}`,
+    );
   if (field && "value" in values) field.value = values.value;
 }
 if (waiting.length) {

@@ -6,13 +6,25 @@ import { Idiomorph } from "../vendor/idiomorph/idiomorph.esm.js";
 const OPENS = "<template data-pieces>";
 const ENDS = "</template>";
 // Attributes that are the page's own.
-const THE_PAGES = ["class", "aria-current", "aria-selected", "aria-expanded", "hidden", "open", "data-since", "data-sent", "data-refused"];
+const THE_PAGES = [
+  "class",
+  "aria-current",
+  "aria-selected",
+  "aria-expanded",
+  "hidden",
+  "open",
+  "data-since",
+  "data-sent",
+  "data-refused",
+];
 
 // What lies folded, of which the server sent the first line alone; once it is unfolded, it is asked for.
 const LATER = ":scope > details[data-later]";
 
 export const shownPieces = (within) =>
-  [...within.querySelectorAll("[data-is]")].filter((piece) => !piece.querySelector(`${LATER}[open]`)).map((piece) => `${piece.id}:${piece.dataset.is}`);
+  [...within.querySelectorAll("[data-is]")]
+    .filter((piece) => !piece.querySelector(`${LATER}[open]`))
+    .map((piece) => `${piece.id}:${piece.dataset.is}`);
 
 // Puts in place the pieces of a response, and returns the response without them.
 export function takePieces(text) {
@@ -32,8 +44,10 @@ function put(fresh) {
     firstLine(piece, fresh);
     return;
   }
-  for (const fold of piece.querySelectorAll("details[open][id]")) fresh.querySelector(`#${CSS.escape(fold.id)}`)?.setAttribute("open", "");
-  for (const field of piece.querySelectorAll("[data-refused][id]")) keepTyped(field, fresh.querySelector(`#${CSS.escape(field.id)}`));
+  for (const fold of piece.querySelectorAll("details[open][id]"))
+    fresh.querySelector(`#${CSS.escape(fold.id)}`)?.setAttribute("open", "");
+  for (const field of piece.querySelectorAll("[data-refused][id]"))
+    keepTyped(field, fresh.querySelector(`#${CSS.escape(field.id)}`));
   become(piece, fresh, document.activeElement);
   htmx.process(piece);
 }
@@ -56,13 +70,18 @@ function keepTyped(field, fresh) {
 }
 
 function become(old, fresh, active) {
-  const inside = active?.id && old !== active && old.contains(active) && fresh.querySelector(`#${CSS.escape(active.id)}`);
+  const inside =
+    active?.id && old !== active && old.contains(active) && fresh.querySelector(`#${CSS.escape(active.id)}`);
   if (inside) {
     // Everything around the field is new; the field stays, and with it focus, caret and what is half typed.
     const isField = active.matches("input, select, textarea");
-    const untouched = active.value === (active.dataset.sent ?? active.defaultValue) && !active.hasAttribute("data-refused");
+    const untouched =
+      active.value === (active.dataset.sent ?? active.defaultValue) && !active.hasAttribute("data-refused");
     const { value } = inside; // the morph takes what is fresh apart
-    Idiomorph.morph(old, fresh, { ignoreActiveValue: isField, callbacks: { beforeAttributeUpdated: isNotThePages } });
+    Idiomorph.morph(old, fresh, {
+      ignoreActiveValue: isField,
+      callbacks: { beforeAttributeUpdated: isNotThePages },
+    });
     if (isField && untouched) active.value = value;
     return;
   }
@@ -70,6 +89,7 @@ function become(old, fresh, active) {
   old.replaceChildren(...fresh.childNodes);
 }
 function copyAttributes(old, fresh) {
-  for (const { name, value } of fresh.attributes) if (!THE_PAGES.includes(name)) old.setAttribute(name, value);
+  for (const { name, value } of fresh.attributes)
+    if (!THE_PAGES.includes(name)) old.setAttribute(name, value);
 }
 const isNotThePages = (name) => !THE_PAGES.includes(name);

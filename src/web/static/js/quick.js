@@ -13,11 +13,16 @@ const said = (button, words) => {
 
 clicks({
   copyLink(button) {
-    navigator.clipboard.writeText(`${location.origin}${location.pathname}?${address()}`).then(() => said(button, "✓"));
+    navigator.clipboard
+      .writeText(`${location.origin}${location.pathname}?${address()}`)
+      .then(() => said(button, "✓"));
   },
   copyText(button) {
     const from = document.querySelector("#take-out [data-as=text]").href;
-    fetch(from).then((answer) => answer.text()).then((words) => navigator.clipboard.writeText(words)).then(() => said(button, "✓"));
+    fetch(from)
+      .then((answer) => answer.text())
+      .then((words) => navigator.clipboard.writeText(words))
+      .then(() => said(button, "✓"));
   },
   // A figure in the drawing that was asked for: its field at the left.
   toField({ dataset }) {
@@ -60,15 +65,28 @@ document.addEventListener("htmx:oobAfterSwap", ({ detail }) => {
 });
 
 // What other inputs hang on asks for all of them anew; the answer alone would not do.
-document.addEventListener("input", (event) => event.target.matches?.("[data-decides]") && event.stopPropagation(), true);
+document.addEventListener(
+  "input",
+  (event) => event.target.matches?.("[data-decides]") && event.stopPropagation(),
+  true,
+);
 
 // What a person types while the inputs are drawn anew is typed into the new ones.
-const typed = () => new Map([...asked().elements].filter((each) => each.name && each.type !== "radio").map((each) => [each.name, each.value]));
+const typed = () =>
+  new Map(
+    [...asked().elements]
+      .filter((each) => each.name && each.type !== "radio")
+      .map((each) => [each.name, each.value]),
+  );
 let sent = null;
 let since = [];
-document.addEventListener("htmx:beforeRequest", ({ detail }) => detail.target.id === "quick" && (sent = typed()));
+document.addEventListener(
+  "htmx:beforeRequest",
+  ({ detail }) => detail.target.id === "quick" && (sent = typed()),
+);
 document.addEventListener("htmx:beforeSwap", ({ detail }) => {
-  if (detail.target.id === "quick" && sent) since = [...typed()].filter(([name, value]) => sent.has(name) && sent.get(name) !== value);
+  if (detail.target.id === "quick" && sent)
+    since = [...typed()].filter(([name, value]) => sent.has(name) && sent.get(name) !== value);
 });
 document.addEventListener("htmx:afterSettle", () => {
   for (const [name, value] of since.splice(0)) {

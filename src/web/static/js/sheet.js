@@ -8,5 +8,11 @@ const inputs = () => document.getElementById("inputs");
 const region = document.querySelector("[data-region]").dataset.region;
 
 news.mayShow = () => !inputs()?.contains(document.activeElement);
-news.fetch = () => htmx.ajax("GET", region, { source: document.body, target: "#outcome", swap: "outerHTML", values: { news: "1", since: document.getElementById("version").value } });
+news.fetch = () =>
+  htmx.ajax("GET", region, {
+    source: document.body,
+    target: "#outcome",
+    swap: "outerHTML",
+    values: { news: "1", since: document.getElementById("version").value },
+  });
 clicks({ unsay: () => document.getElementById("note-general").replaceChildren() });

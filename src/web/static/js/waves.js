@@ -1,6 +1,9 @@
 // A turn of the supply walked through by a slider: a dot on each wave, its instant's amperes said.
 
-const LEFT = 16, RIGHT = 560, MIDDLE = 95, REACH = 78;
+const LEFT = 16,
+  RIGHT = 560,
+  MIDDLE = 95,
+  REACH = 78;
 
 function walk() {
   const slider = document.getElementById("turn");
@@ -20,7 +23,8 @@ function walk() {
     dot.setAttribute("cy", MIDDLE - (sum / Number(most)) * REACH);
   }
   const neutral = Math.abs(sum) < 0.005 ? 0 : sum; // the last is the neutral's
-  document.getElementById("turn-said").textContent = `${slider.value}° · N ${neutral.toLocaleString(document.documentElement.lang, { maximumFractionDigits: 1 })} A`;
+  document.getElementById("turn-said").textContent =
+    `${slider.value}° · N ${neutral.toLocaleString(document.documentElement.lang, { maximumFractionDigits: 1 })} A`;
 }
 document.addEventListener("input", ({ target }) => target.id === "turn" && walk());
 document.addEventListener("htmx:afterSettle", walk);

@@ -15,13 +15,13 @@ from voltaje.design.transformers.proposed import proposed
 from voltaje.design.ways import Placed
 from voltaje.path.kinds import Kind
 from web.accounts.access import signed_in
+from web.jobs.changes.editing import Plan
+from web.jobs.changes.notes import Offer
 from web.jobs.document import Change, Document
-from web.jobs.editing import Plan
-from web.jobs.notes import Offer
-from web.jobs.openfile import board_of, ordered
+from web.jobs.files.openfile import board_of, ordered
+from web.jobs.files.pasting import NotPasted, pasted
 from web.jobs.order import branch, children
-from web.jobs.pasting import NotPasted, pasted
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 from web.words.request import Request
 from web.workbench.edits import changes, several
 from web.workbench.edits.applying import GONE, Said, apply, changing

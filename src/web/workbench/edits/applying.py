@@ -18,16 +18,16 @@ from django.views.decorators.http import require_POST
 
 from voltaje.errors import Refused
 from web.accounts.access import signed_in
-from web.jobs import editing
 from web.jobs.access import job_to_edit
+from web.jobs.changes import editing
+from web.jobs.changes.editing import Plan, Planner
+from web.jobs.changes.notes import GENERAL, Note, Offer
+from web.jobs.changes.queueing import turn_at
+from web.jobs.changes.saying import said_of_error
+from web.jobs.changes.turning import Turns
 from web.jobs.document import Document, NoSuchPlace, Path
-from web.jobs.editing import Plan, Planner
-from web.jobs.notes import GENERAL, Note, Offer
-from web.jobs.queueing import turn_at
 from web.jobs.rows import document_of
-from web.jobs.saying import said_of_error
-from web.jobs.solving import Judge, path_of, solve_job
-from web.jobs.turning import Turns
+from web.jobs.worker.solving import Judge, path_of, solve_job
 from web.words.figures import say
 from web.words.request import Request
 from web.workbench.parts import ways

@@ -12,16 +12,16 @@ from django.views.decorators.http import require_POST
 
 from voltaje.errors import InputError, Refused
 from web.accounts.access import signed_in
-from web.jobs import editing, turning
 from web.jobs.access import job_to_edit
+from web.jobs.changes import editing, turning
+from web.jobs.changes.editing import ARROW, Plan
+from web.jobs.changes.notes import GENERAL, Note, Offer, refusal
+from web.jobs.changes.queueing import turn_at
+from web.jobs.changes.saying import label_of
 from web.jobs.document import Change, Document, NoSuchPlace, Path, read
-from web.jobs.editing import ARROW, Plan
 from web.jobs.limits import MOST_NOTED
-from web.jobs.notes import GENERAL, Note, Offer, refusal
-from web.jobs.queueing import turn_at
 from web.jobs.rows import document_of
-from web.jobs.saying import label_of
-from web.jobs.solving import Judge
+from web.jobs.worker.solving import Judge
 from web.words.request import Request
 from web.workbench.edits import changes, several
 from web.workbench.edits.applying import GONE, Said, about, apply, changed, changing, field_note, note_of, refused

@@ -9,11 +9,11 @@ from voltaje.digits import is_whole
 from voltaje.limits import MOST_NAME
 from voltaje.path.soundness import FEEDS
 from voltaje.systems import THREE_PHASE
+from web.jobs.changes.editing import ARROW
+from web.jobs.changes.saying import label_of
 from web.jobs.document import Change, Document, Path, read
-from web.jobs.editing import ARROW
-from web.jobs.openfile import ordered
+from web.jobs.files.openfile import ordered
 from web.jobs.order import STEP, branch, children, last_position, new_key, placed, way_of
-from web.jobs.saying import label_of
 from web.words.trade import kind_words
 
 

@@ -10,7 +10,7 @@ from django.utils.translation import ngettext
 from voltaje.errors import InputError
 from voltaje.path.kinds import Kind
 from web.jobs.document import Change, Document, NoSuchPlace, Path, put, read
-from web.jobs.openfile import ordered, to_open
+from web.jobs.files.openfile import ordered, to_open
 from web.jobs.order import branch, fed_by
 from web.workbench.edits import changes
 from web.workbench.forms import tidied

@@ -14,7 +14,7 @@ from voltaje.speech.read import nodes_of, read_line
 from voltaje.speech.said import Item, Part, Understood, Where
 from voltaje.systems import SYSTEMS
 from web.jobs.document import Document
-from web.jobs.openfile import board_of
+from web.jobs.files.openfile import board_of
 from web.words.figures import say
 from web.words.trade import kind_words
 from web.workbench.edits.changes import NEW, find_board

@@ -6,7 +6,7 @@ from voltaje.books.registry import find_book
 from voltaje.errors import Refused
 from voltaje.findings import Severity
 from web.jobs.document import Document
-from web.jobs.solving import solve_job
+from web.jobs.worker.solving import solve_job
 from web.words.figures import say, write
 from web.workbench.edits import changes
 from web.workbench.edits.walk import Said, circuits_of, understood

@@ -16,12 +16,12 @@ from web.accounts.access import signed_in
 from web.accounts.guests import is_guest
 from web.drawing.oneline.draw import single_line
 from web.drawing.shapes import Drawing
+from web.jobs.changes.saying import said_of_error
+from web.jobs.files.openfile import in_order, ordered
 from web.jobs.models import Job
-from web.jobs.openfile import in_order, ordered
 from web.jobs.rows import document_of
-from web.jobs.saying import said_of_error
-from web.jobs.solving import solve_job
-from web.jobs.working import answers, known
+from web.jobs.worker.solving import solve_job
+from web.jobs.worker.working import answers, known
 from web.words.request import Request
 from web.words.trade import supply_words, trade
 from web.workbench.parts.schedule import schedule_view

@@ -17,13 +17,13 @@ from voltaje.path.schema import job_schema
 from web.accounts.access import signed_in
 from web.drawing.oneline.draw import single_line
 from web.jobs.access import job_to_edit
+from web.jobs.changes.editing import Plan
+from web.jobs.changes.notes import Note
 from web.jobs.document import Document, put
-from web.jobs.editing import Plan
+from web.jobs.files.openfile import board_of, in_order, to_open
 from web.jobs.models import Job
-from web.jobs.notes import Note
-from web.jobs.openfile import board_of, in_order, to_open
 from web.jobs.rows import document_of
-from web.jobs.solving import Solved, solve_job
+from web.jobs.worker.solving import Solved, solve_job
 from web.words.request import Request
 from web.workbench.edits import changes
 from web.workbench.edits.applying import Said, apply

@@ -10,7 +10,7 @@ from voltaje.design.legs import BoardLegs, legs_of
 from voltaje.design.path_flow import path_flow
 from web.drawing.lanes import Placed, lanes
 from web.drawing.phasors import phasor_drawing
-from web.jobs.openfile import board_of
+from web.jobs.files.openfile import board_of
 from web.words.figures import write
 from web.words.trade import trade
 from web.workbench.ladder_of import ladder_link

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from voltaje.books.answers import Terms
 from voltaje.books.registry import find_book
 from web.jobs.document import Document
-from web.jobs.solving import Solved
+from web.jobs.worker.solving import Solved
 from web.workbench.parts.pieces import Region
 
 

@@ -2,7 +2,7 @@
 
 from functools import lru_cache
 
-from web.jobs.openfile import board_of
+from web.jobs.files.openfile import board_of
 from web.words.trade import trade
 from web.workbench.lenses.lens import Lens, Looked
 from web.workbench.parts.fields import columns

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from voltaje.books.registry import find_book
 from web.jobs.document import Document
-from web.jobs.openfile import ordered
-from web.jobs.solving import Solved
+from web.jobs.files.openfile import ordered
+from web.jobs.worker.solving import Solved
 from web.words.figures import say, write
 from web.words.trade import kind_words
 

@@ -10,7 +10,7 @@ from django.utils.translation import get_language
 from voltaje.books.registry import find_book
 from voltaje.design.solution import NodeSolution
 from web.jobs.document import Document
-from web.jobs.solving import Solved
+from web.jobs.worker.solving import Solved
 from web.words.figures import writer
 from web.words.same import Same
 from web.workbench.parts.folding import in_sight

@@ -9,9 +9,9 @@ from voltaje.design.ways import Placed, free_way, ways_of
 from voltaje.errors import Refused
 from voltaje.limits import MOST_WAYS
 from voltaje.tools.solve import read_document
+from web.jobs.changes.editing import Plan
 from web.jobs.document import Change, Document, read
-from web.jobs.editing import Plan
-from web.jobs.openfile import to_open
+from web.jobs.files.openfile import to_open
 from web.jobs.order import children, way_of
 
 _OF_LOAD = ("poles", "phases", "legs", "way")

@@ -9,10 +9,10 @@ from voltaje.books.registry import find_book
 from voltaje.design.solution import NodeSolution
 from voltaje.errors import Refused
 from voltaje.findings import Severity
+from web.jobs.changes.saying import named_errors
 from web.jobs.document import Change, Document, put, read
-from web.jobs.openfile import ordered
-from web.jobs.saying import named_errors
-from web.jobs.solving import Solved, solve_job
+from web.jobs.files.openfile import ordered
+from web.jobs.worker.solving import Solved, solve_job
 from web.words.figures import say, write
 
 MOST_TOLD = 40

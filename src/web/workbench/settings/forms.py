@@ -11,9 +11,9 @@ from voltaje.books.registry import books, find_book
 from voltaje.path.document import AMENDABLE
 from voltaje.path.model import Terminals
 from web.jobs.document import Change, Document
+from web.jobs.files.openfile import ordered
 from web.jobs.forms import supplies
 from web.jobs.models import Role
-from web.jobs.openfile import ordered
 from web.words.forms import CleanedForm
 from web.workbench.forms import tidied
 

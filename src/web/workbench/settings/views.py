@@ -11,18 +11,18 @@ from django.views.decorators.http import require_POST
 
 from voltaje.errors import Refused
 from web.accounts.access import signed_in
-from web.jobs import editing
 from web.jobs import people as sharing
 from web.jobs.access import job_to_edit
+from web.jobs.changes import editing
+from web.jobs.changes.editing import Plan, Planner
+from web.jobs.changes.saying import said_of_error
 from web.jobs.document import Change, Document
-from web.jobs.editing import Plan, Planner
 from web.jobs.keeping import create
 from web.jobs.limits import MOST_EVENTS
 from web.jobs.listing import may_edit
 from web.jobs.models import Job
 from web.jobs.rows import document_of
-from web.jobs.saying import said_of_error
-from web.jobs.solving import Judge
+from web.jobs.worker.solving import Judge
 from web.words.figures import say
 from web.words.request import Request
 from web.workbench.forms import SeenForm

@@ -10,9 +10,9 @@ from django.db import transaction
 from django.utils import timezone
 
 from web.jobs import keeping
-from web.jobs.housekeeping import tidy
 from web.jobs.models import Job
 from web.jobs.sample import sample_documents
+from web.jobs.worker.housekeeping import tidy
 
 DEMO = "demo"
 

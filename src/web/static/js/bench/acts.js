@@ -56,7 +56,8 @@ function setMany() {
 
 clicks({
   act({ dataset }) {
-    if (dataset.act === "edit") { // a field's change, after what it does was shown
+    if (dataset.act === "edit") {
+      // a field's change, after what it does was shown
       byId("note-general").replaceChildren();
       send("POST", bench.dataset.edit, { path: dataset.key, value: dataset.goesTo, sure: "1" });
       return;

@@ -27,14 +27,16 @@ const under = ({ clientX, clientY }) => document.elementFromPoint(clientX, clien
 
 document.addEventListener("pointerdown", (event) => {
   const row = event.target.closest?.("#rows .branch");
-  if (!row || event.button || event.target.closest("input, button") || !document.getElementById("walk")) return;
+  if (!row || event.button || event.target.closest("input, button") || !document.getElementById("walk"))
+    return;
   carried = { row, key: row.dataset.key, x: event.clientX, y: event.clientY, moves: false };
   if (event.pointerType === "touch") timer = setTimeout(begin, LONG);
 });
 document.addEventListener("pointermove", (event) => {
   if (!carried) return;
   const far = Math.hypot(event.clientX - carried.x, event.clientY - carried.y) > FAR;
-  if (!carried.moves && far && event.pointerType === "touch") end(); // it scrolls
+  if (!carried.moves && far && event.pointerType === "touch")
+    end(); // it scrolls
   else if (!carried.moves && far) begin();
   if (!carried?.moves) return;
   const row = under(event);
@@ -42,8 +44,13 @@ document.addEventListener("pointermove", (event) => {
   if (row && row.dataset.key !== carried.key) row.classList.add("over");
 });
 // The page does not scroll under what is carried.
-document.addEventListener("touchmove", (event) => carried?.moves && event.preventDefault(), { passive: false });
-document.addEventListener("dragstart", (event) => event.target.closest?.("#rows .branch") && event.preventDefault());
+document.addEventListener("touchmove", (event) => carried?.moves && event.preventDefault(), {
+  passive: false,
+});
+document.addEventListener(
+  "dragstart",
+  (event) => event.target.closest?.("#rows .branch") && event.preventDefault(),
+);
 document.addEventListener("contextmenu", (event) => carried?.moves && event.preventDefault());
 document.addEventListener("pointercancel", end);
 document.addEventListener("pointerup", (event) => {
@@ -55,6 +62,8 @@ document.addEventListener("pointerup", (event) => {
   addEventListener("click", eat, true); // it was no click
   setTimeout(() => removeEventListener("click", eat, true));
   if (!row || row.dataset.key === key) return;
-  const where = FEEDS.includes(row.dataset.kind) ? { to: row.dataset.key } : { to: row.dataset.parent, before: row.dataset.key };
+  const where = FEEDS.includes(row.dataset.kind)
+    ? { to: row.dataset.key }
+    : { to: row.dataset.parent, before: row.dataset.key };
   act("move", { ...(pickedKeys().includes(key) ? {} : { key }), ...where });
 });

@@ -15,8 +15,10 @@ function below(cell, by) {
   const line = all[all.indexOf(cell.closest("tr")) + by];
   return line && fieldsOf(line).find((each) => placeOf(each) === placeOf(cell));
 }
-const caretAt = (cell, end) => cell.tagName !== "INPUT" || (cell.selectionStart === cell.selectionEnd && cell.selectionStart === (end ? cell.value.length : 0))
-  || (cell.selectionStart === 0 && cell.selectionEnd === cell.value.length);
+const caretAt = (cell, end) =>
+  cell.tagName !== "INPUT" ||
+  (cell.selectionStart === cell.selectionEnd && cell.selectionStart === (end ? cell.value.length : 0)) ||
+  (cell.selectionStart === 0 && cell.selectionEnd === cell.value.length);
 
 function walk(cell, { key, shiftKey }) {
   const mine = fieldsOf(cell.closest("tr"));
@@ -46,15 +48,20 @@ document.addEventListener("paste", (event) => {
   event.preventDefault();
   const all = lines();
   const first = all.indexOf(event.target.closest("tr"));
-  const from = fieldsOf(event.target.closest("tr")).map(placeOf).slice(fieldsOf(event.target.closest("tr")).indexOf(event.target));
+  const from = fieldsOf(event.target.closest("tr"))
+    .map(placeOf)
+    .slice(fieldsOf(event.target.closest("tr")).indexOf(event.target));
   const cells = [];
-  text.replace(/\r?\n$/, "").split(/\r?\n/).forEach((row, down) => {
-    const into = all[first + down] ? fieldsOf(all[first + down]) : [];
-    row.split("\t").forEach((value, right) => {
-      const cell = into.find((each) => placeOf(each) === from[right]);
-      if (cell) cells.push([cell.dataset.path, value.trim()]);
+  text
+    .replace(/\r?\n$/, "")
+    .split(/\r?\n/)
+    .forEach((row, down) => {
+      const into = all[first + down] ? fieldsOf(all[first + down]) : [];
+      row.split("\t").forEach((value, right) => {
+        const cell = into.find((each) => placeOf(each) === from[right]);
+        if (cell) cells.push([cell.dataset.path, value.trim()]);
+      });
     });
-  });
   if (cells.length) setCells(cells);
 });
 
@@ -63,7 +70,7 @@ document.addEventListener("paste", (event) => {
 let sorted = { column: -1, down: false };
 const figure = (cell) => {
   const field = cell?.querySelector("input, select");
-  const text = (field ? field.value : cell?.textContent ?? "").trim();
+  const text = (field ? field.value : (cell?.textContent ?? "")).trim();
   const number = Number.parseFloat(text.replace(/[\s,]/g, ""));
   return { text, number: Number.isNaN(number) ? null : number };
 };
@@ -77,10 +84,16 @@ function sort() {
   const { column, down } = sorted;
   const all = lines();
   const before = document.activeElement;
-  const wanted = [...all].sort((a, b) => inOrder(figure(a.children[column]), figure(b.children[column])) * (down ? -1 : 1));
+  const wanted = [...all].sort(
+    (a, b) => inOrder(figure(a.children[column]), figure(b.children[column])) * (down ? -1 : 1),
+  );
   if (wanted.some((line, at) => line !== all[at])) all[0].parentElement.append(...wanted);
   if (before?.isConnected) before.focus({ preventScroll: true });
-  document.querySelectorAll(".schedule thead th").forEach((head, at) => head.setAttribute("aria-sort", at === column ? (down ? "descending" : "ascending") : "none"));
+  document
+    .querySelectorAll(".schedule thead th")
+    .forEach((head, at) =>
+      head.setAttribute("aria-sort", at === column ? (down ? "descending" : "ascending") : "none"),
+    );
 }
 settled.push(sort);
 clicks({
@@ -92,7 +105,9 @@ clicks({
 });
 document.addEventListener("change", ({ target }) => {
   if (!target.matches("[data-column]")) return;
-  const columns = [...byId("columns").querySelectorAll("[data-column]:checked")].map((each) => each.dataset.column);
+  const columns = [...byId("columns").querySelectorAll("[data-column]:checked")].map(
+    (each) => each.dataset.column,
+  );
   document.cookie = `columns=${columns.join("-")}; path=/; max-age=31536000; samesite=lax`;
   sorted = { column: -1, down: false };
   // The table comes anew, and the menu with it: it stays open, at what was ticked, for the next.

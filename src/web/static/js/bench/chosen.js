@@ -15,14 +15,19 @@ const DRAWN = "#lens-body :is(.g, tr)";
 function mark() {
   const at = byId("seen-at")?.value;
   if (at === aimed) aimed = "";
-  for (const row of document.querySelectorAll('#rows .branch[aria-current]')) row.removeAttribute("aria-current");
+  for (const row of document.querySelectorAll("#rows .branch[aria-current]"))
+    row.removeAttribute("aria-current");
   byId(`row-${at}`)?.setAttribute("aria-current", "true");
   for (const each of document.querySelectorAll(`${DRAWN}.chosen`)) each.classList.remove("chosen");
-  for (const each of document.querySelectorAll(`${DRAWN}[data-node="${CSS.escape(at)}"]`)) each.classList.add("chosen");
+  for (const each of document.querySelectorAll(`${DRAWN}[data-node="${CSS.escape(at)}"]`))
+    each.classList.add("chosen");
   // What is told in a block of its board is chosen there.
   const block = byId(`g-${byId(`row-${at}`)?.dataset.parent}-small`);
   if (block && !document.querySelector("#drawing .g.chosen")) block.classList.add("chosen");
-  if (at !== shown) document.querySelector("#drawing .g.chosen .s-name")?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  if (at !== shown)
+    document
+      .querySelector("#drawing .g.chosen .s-name")
+      ?.scrollIntoView({ block: "nearest", inline: "nearest" });
   shown = at;
   showPicked();
 }
@@ -38,7 +43,8 @@ export function choose(key, sheet = "") {
 // On a phone the three columns are three panes.
 export function pane(name) {
   bench.dataset.sheet = name;
-  for (const tab of document.querySelectorAll(".phone-tabs a")) tab.setAttribute("aria-current", tab.dataset.sheet === name ? "true" : "false");
+  for (const tab of document.querySelectorAll(".phone-tabs a"))
+    tab.setAttribute("aria-current", tab.dataset.sheet === name ? "true" : "false");
   if (name === "middle") freshen();
 }
 

@@ -12,8 +12,12 @@ const MOST = 900_000; // letters
 async function put(text) {
   try {
     await navigator.clipboard.writeText(text);
-  } catch { // not over plain http from elsewhere: the older way
-    const area = Object.assign(document.createElement("textarea"), { value: text, className: "visually-hidden" });
+  } catch {
+    // not over plain http from elsewhere: the older way
+    const area = Object.assign(document.createElement("textarea"), {
+      value: text,
+      className: "visually-hidden",
+    });
     document.body.append(area);
     area.select();
     document.execCommand("copy");
@@ -36,7 +40,8 @@ function tell(words) {
 export function take(text) {
   const said = text.trim();
   if (!said || !mayEdit()) return;
-  if (said.length <= MOST && /^[{[]/.test(said)) send("POST", bench.dataset.paste, { text: said, at: seen().at });
+  if (said.length <= MOST && /^[{[]/.test(said))
+    send("POST", bench.dataset.paste, { text: said, at: seen().at });
   else if (said.includes("\n")) {
     bootstrap.Modal.getOrCreateInstance(byId("list-dialog")).show();
     byId("list-form").elements.text.value = said;
@@ -62,5 +67,7 @@ document.addEventListener("cut", (event) => {
 });
 clicks({
   copy: ({ dataset }) => copy(dataset.as),
-  paste: () => navigator.clipboard?.readText().then(take, () => tell(bench.dataset.sayPaste)) ?? tell(bench.dataset.sayPaste),
+  paste: () =>
+    navigator.clipboard?.readText().then(take, () => tell(bench.dataset.sayPaste)) ??
+    tell(bench.dataset.sayPaste),
 });

@@ -25,7 +25,8 @@ function zoomTo(wanted) {
 }
 settled.push(() => byId("drawing") !== fitted && zoomTo(zoom));
 addEventListener("resize", () => zoomTo(zoom));
-const scaleNow = () => Number(byId("drawing")?.getAttribute("width")) / Number(byId("drawing")?.dataset.width);
+const scaleNow = () =>
+  Number(byId("drawing")?.getAttribute("width")) / Number(byId("drawing")?.dataset.width);
 
 document.addEventListener("pointerdown", (event) => {
   const drawing = event.target.closest("#drawing");
@@ -34,17 +35,21 @@ document.addEventListener("pointerdown", (event) => {
   const from = { x: event.clientX + body.scrollLeft, y: event.clientY + body.scrollTop };
   dragged = false;
   const move = (moved) => {
-    const far = Math.abs(from.x - moved.clientX - body.scrollLeft) + Math.abs(from.y - moved.clientY - body.scrollTop);
+    const far =
+      Math.abs(from.x - moved.clientX - body.scrollLeft) + Math.abs(from.y - moved.clientY - body.scrollTop);
     if (far > 6) dragged = true;
     body.scrollTo(from.x - moved.clientX, from.y - moved.clientY);
   };
   document.addEventListener("pointermove", move);
-  document.addEventListener("pointerup", () => document.removeEventListener("pointermove", move), { once: true });
+  document.addEventListener("pointerup", () => document.removeEventListener("pointermove", move), {
+    once: true,
+  });
 });
 
 const isBlock = (group) => group.id.endsWith("-small");
 function open(group) {
-  if (isBlock(group) || byId(`row-${group.dataset.node}`)?.dataset.kind === "board") return lens("schedule", group.dataset.node);
+  if (isBlock(group) || byId(`row-${group.dataset.node}`)?.dataset.kind === "board")
+    return lens("schedule", group.dataset.node);
   return choose(group.dataset.node, "right").then(() => openLink("load", "input, select"));
 }
 clicks({
@@ -63,7 +68,9 @@ document.addEventListener("dblclick", ({ target }) => {
 // The nearest in a direction; what lies aside counts double.
 const TOWARDS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 const middle = (group) => {
-  const { left, top, width, height } = (group.querySelector(".s-open, .s-bus, .s-line") ?? group).getBoundingClientRect();
+  const { left, top, width, height } = (
+    group.querySelector(".s-open, .s-bus, .s-line") ?? group
+  ).getBoundingClientRect();
   return [left + width / 2, top + height / 2];
 };
 export function walkDrawing(key) {
@@ -82,7 +89,8 @@ export function walkDrawing(key) {
     const [gx, gy] = middle(group);
     const along = (gx - x) * towards[0] + (gy - y) * towards[1];
     const aside = Math.abs((gx - x) * towards[1]) + Math.abs((gy - y) * towards[0]);
-    if (group !== from && along > 4 && (!best || along + 2 * aside < best.far)) best = { group, far: along + 2 * aside };
+    if (group !== from && along > 4 && (!best || along + 2 * aside < best.far))
+      best = { group, far: along + 2 * aside };
   }
   if (best) choose(best.group.dataset.node);
   return true;

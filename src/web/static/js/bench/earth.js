@@ -3,7 +3,6 @@
 import { clicks } from "../does.js";
 import { openLink } from "./acts.js";
 import { choose } from "./chosen.js";
-import { byId } from "./page.js";
 import { settled } from "./swaps.js";
 
 let touched = "";
@@ -27,6 +26,9 @@ function touch({ dataset }) {
 function second(button) {
   const shown = button.getAttribute("aria-pressed") !== "true";
   button.setAttribute("aria-pressed", shown);
-  for (const each of document.querySelectorAll(`#earth :is(g, p)[data-second="${CSS.escape(button.dataset.second)}"]`)) each.toggleAttribute("hidden", !shown);
+  for (const each of document.querySelectorAll(
+    `#earth :is(g, p)[data-second="${CSS.escape(button.dataset.second)}"]`,
+  ))
+    each.toggleAttribute("hidden", !shown);
 }
 clicks({ part: touch, second });

@@ -35,7 +35,11 @@ document.addEventListener("input", ({ target }) => {
 clicks({
   mine({ dataset }) {
     const input = byId(dataset.mine) ?? byId(dataset.mine.replace(/^f/, "c")); // in the chain, or the schedule
-    send("POST", bench.dataset.edit, { path: input.dataset.path, value: input.value, version: dataset.version });
+    send("POST", bench.dataset.edit, {
+      path: input.dataset.path,
+      value: input.value,
+      version: dataset.version,
+    });
   },
   theirs: () => look({ shown: "" }),
   unsay: () => byId("note-general").replaceChildren(),

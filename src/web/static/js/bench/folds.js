@@ -28,7 +28,9 @@ export function turnFold(key) {
   if (large()) {
     const open = new Set(byId("seen-unfolded").value.split(" ").filter(Boolean));
     if (!open.delete(key)) open.add(key);
-    look({ unfolded: [...open].join(" ") }).then(() => byId(`row-${key}`)?.scrollIntoView({ block: "nearest" }));
+    look({ unfolded: [...open].join(" ") }).then(() =>
+      byId(`row-${key}`)?.scrollIntoView({ block: "nearest" }),
+    );
     return;
   }
   if (!folded.delete(key)) folded.add(key);

@@ -40,15 +40,22 @@ const WITH_CTRL = {
 
 function takeSiblings() {
   const parent = byId(`row-${here()}`)?.dataset.parent;
-  pick(rows().filter((row) => row.dataset.parent === parent).map((row) => row.dataset.key), "these");
+  pick(
+    rows()
+      .filter((row) => row.dataset.parent === parent)
+      .map((row) => row.dataset.key),
+    "these",
+  );
 }
 function fromTree(event) {
   const row = event.target.closest(".branch");
   if (event.key in WALK) go(WALK[event.key], event.shiftKey ? row?.dataset.key : from(row), event.shiftKey);
   else if (event.key === "Delete") act("remove", pickedKeys().length ? {} : { key: from(row) });
   else if (event.key === "Escape") pick("", "none");
-  else if (event.key === "ArrowRight" && row?.getAttribute("aria-expanded") === "false") turnFold(row.dataset.key);
-  else if (event.key === "ArrowLeft" && row?.getAttribute("aria-expanded") === "true") turnFold(row.dataset.key);
+  else if (event.key === "ArrowRight" && row?.getAttribute("aria-expanded") === "false")
+    turnFold(row.dataset.key);
+  else if (event.key === "ArrowLeft" && row?.getAttribute("aria-expanded") === "true")
+    turnFold(row.dataset.key);
   else return false;
   return true;
 }
@@ -58,16 +65,20 @@ document.addEventListener("keydown", (event) => {
   if (document.querySelector(".modal.show")) return;
   if ((event.ctrlKey || event.metaKey) && !event.altKey) {
     const key = event.key.toLowerCase();
-    if (key === "p") { // the sheet for paper, not the screen
+    if (key === "p") {
+      // the sheet for paper, not the screen
       event.preventDefault();
       location.assign(bench.dataset.paper);
-    } else if (WITH_CTRL[key] && !isTyping(event.target) && WITH_CTRL[key](event) !== false) event.preventDefault();
+    } else if (WITH_CTRL[key] && !isTyping(event.target) && WITH_CTRL[key](event) !== false)
+      event.preventDefault();
     return;
   }
   if (event.altKey || isTyping(event.target)) return;
   if (event.target.closest?.("#tree") && fromTree(event)) event.preventDefault();
-  else if (event.target.closest?.("#lens-body") && byId("drawing") && walkDrawing(event.key)) event.preventDefault();
-  else if (!event.target.closest?.("button, a, summary") || event.target.closest("#tree, #lens")) letter(event);
+  else if (event.target.closest?.("#lens-body") && byId("drawing") && walkDrawing(event.key))
+    event.preventDefault();
+  else if (!event.target.closest?.("button, a, summary") || event.target.closest("#tree, #lens"))
+    letter(event);
 });
 function letter(event) {
   if (localStorage.getItem("keys") === "off") return;

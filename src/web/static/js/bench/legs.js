@@ -5,11 +5,19 @@ import { ask } from "../outbox.js";
 import { act } from "./acts.js";
 import { bench, byId, mayEdit, seen } from "./page.js";
 
-const lanesOf = () => [...document.querySelectorAll("#lanes .lane")].map((lane) => {
-  const bed = lane.querySelector(".lane-bed").getBoundingClientRect();
-  return { leg: lane.dataset.leg, left: bed.left, right: bed.right, lane, total: lane.querySelector(".lane-total") };
-});
-const write = (value, digits = 0) => value.toLocaleString(document.documentElement.lang, { maximumFractionDigits: digits });
+const lanesOf = () =>
+  [...document.querySelectorAll("#lanes .lane")].map((lane) => {
+    const bed = lane.querySelector(".lane-bed").getBoundingClientRect();
+    return {
+      leg: lane.dataset.leg,
+      left: bed.left,
+      right: bed.right,
+      lane,
+      total: lane.querySelector(".lane-total"),
+    };
+  });
+const write = (value, digits = 0) =>
+  value.toLocaleString(document.documentElement.lang, { maximumFractionDigits: digits });
 
 // The legs that a circuit would have when the part of it on one leg goes to another.
 function goesTo(legs, from, to) {
@@ -20,7 +28,8 @@ function goesTo(legs, from, to) {
 function preview(lanes, block, legs) {
   const was = block.dataset.legs.split("-");
   for (const { leg, total } of lanes) {
-    const now = Number(total.dataset.total) + Number(block.dataset.amps) * (legs.includes(leg) - was.includes(leg));
+    const now =
+      Number(total.dataset.total) + Number(block.dataset.amps) * (legs.includes(leg) - was.includes(leg));
     total.textContent = `${write(now)} A`;
   }
   const said = document.querySelector("#legs .s-neutral-word");
@@ -41,7 +50,9 @@ document.addEventListener("pointerdown", (event) => {
   const lanes = lanesOf();
   const { leg } = block.dataset;
   const legs = block.dataset.legs.split("-");
-  const parts = [...document.querySelectorAll(`#lanes .block[data-block="${CSS.escape(block.dataset.block)}"]`)];
+  const parts = [
+    ...document.querySelectorAll(`#lanes .block[data-block="${CSS.escape(block.dataset.block)}"]`),
+  ];
   const from = { x: event.clientX, y: event.clientY };
   let dragged = false;
   let wanted = legs;
@@ -50,8 +61,12 @@ document.addEventListener("pointerdown", (event) => {
     if (!dragged && far < 8) return;
     dragged = true;
     moved.preventDefault();
-    const scale = block.ownerSVGElement.viewBox.baseVal.width / block.ownerSVGElement.getBoundingClientRect().width;
-    block.setAttribute("transform", `translate(${(moved.clientX - from.x) * scale} ${(moved.clientY - from.y) * scale})`);
+    const scale =
+      block.ownerSVGElement.viewBox.baseVal.width / block.ownerSVGElement.getBoundingClientRect().width;
+    block.setAttribute(
+      "transform",
+      `translate(${(moved.clientX - from.x) * scale} ${(moved.clientY - from.y) * scale})`,
+    );
     block.classList.add("block-dragged");
     const over = lanes.find((each) => moved.clientX >= each.left && moved.clientX <= each.right);
     for (const each of lanes) each.lane.classList.toggle("lane-target", each === over && each.leg !== leg);
@@ -81,7 +96,12 @@ document.addEventListener("pointerdown", (event) => {
 
 // What is unticked is taken out of the figures after.
 function recount() {
-  const after = new Map([...document.querySelectorAll(".evened-legs td[data-after]")].map((cell) => [cell.parentElement.dataset.leg, cell]));
+  const after = new Map(
+    [...document.querySelectorAll(".evened-legs td[data-after]")].map((cell) => [
+      cell.parentElement.dataset.leg,
+      cell,
+    ]),
+  );
   const totals = new Map([...after].map(([leg, cell]) => [leg, Number(cell.dataset.before)]));
   const ticked = [...document.querySelectorAll("[data-move]:checked")];
   for (const { dataset } of ticked) {
@@ -89,7 +109,10 @@ function recount() {
     for (const leg of dataset.after.split("-")) totals.set(leg, totals.get(leg) + Number(dataset.amps));
   }
   for (const [leg, cell] of after) cell.firstElementChild.textContent = write(totals.get(leg), 1);
-  document.querySelector("[data-spread]").textContent = write(Math.max(...totals.values()) - Math.min(...totals.values()), 1);
+  document.querySelector("[data-spread]").textContent = write(
+    Math.max(...totals.values()) - Math.min(...totals.values()),
+    1,
+  );
   const all = document.querySelectorAll("[data-move]").length === ticked.length;
   document.querySelector(".evened-proof").hidden = !all;
   document.querySelector("[data-neutral-after]").closest("tr").hidden = !all;
@@ -99,11 +122,12 @@ document.addEventListener("change", ({ target }) => target.matches?.("[data-move
 
 const away = () => byId("evened")?.replaceChildren();
 clicks({
-  evenOut: () => ask(
-    bench.dataset.even,
-    { at: seen().at, most: byId("most-moves").value, whole: byId("even-whole").checked ? "1" : "" },
-    { target: "#evened", swap: "innerHTML" },
-  ),
+  evenOut: () =>
+    ask(
+      bench.dataset.even,
+      { at: seen().at, most: byId("most-moves").value, whole: byId("even-whole").checked ? "1" : "" },
+      { target: "#evened", swap: "innerHTML" },
+    ),
   evenedAway: away,
   legsUnit(button) {
     const kva = byId("lanes").classList.toggle("as-kva");

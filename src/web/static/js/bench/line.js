@@ -7,10 +7,14 @@ import { byId } from "./page.js";
 const line = byId("walk-line");
 
 // What was typed before this page was ready is understood too.
-document.addEventListener("htmx:load", () => {
-  byId("walk-enter")?.removeAttribute("disabled");
-  if (line?.value) htmx.trigger("#walk-line", "early");
-}, { once: true });
+document.addEventListener(
+  "htmx:load",
+  () => {
+    byId("walk-enter")?.removeAttribute("disabled");
+    if (line?.value) htmx.trigger("#walk-line", "early");
+  },
+  { once: true },
+);
 
 // What was assumed is said otherwise by a touch on it, or by the arrow down: the line then says so in words.
 function sayInstead(words) {
@@ -23,7 +27,8 @@ export function sayLine(words) {
 }
 line?.addEventListener("keydown", (event) => {
   if (event.key === "Escape") line.blur();
-  if (event.key === "/" && !line.value) { // twice: to find, not to add
+  if (event.key === "/" && !line.value) {
+    // twice: to find, not to add
     event.preventDefault();
     byId("find").focus();
   }

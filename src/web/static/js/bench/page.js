@@ -8,11 +8,18 @@ export const byId = (id) => document.getElementById(id);
 export const isPhone = () => matchMedia("(max-width: 860px)").matches;
 export const mayEdit = () => Boolean(byId("walk"));
 // Whether the person is where they were, or where they asked to go, once an answer has come.
-export const isStillAt = (from, part) => [document.body, from].includes(document.activeElement) || Boolean(document.activeElement.closest(part));
+export const isStillAt = (from, part) =>
+  [document.body, from].includes(document.activeElement) || Boolean(document.activeElement.closest(part));
 const valueOf = (name) => byId(`seen-${name}`).value;
 export const seen = () => ({
-  unfolded: valueOf("unfolded"), version: valueOf("version"), at: valueOf("at"), lens: valueOf("lens"), off: isLensOff() ? "lens" : "",
-  folded: [...document.querySelectorAll("#chain .link > details:not([open])")].map((each) => each.id.slice("link-".length)).join(" "),
+  unfolded: valueOf("unfolded"),
+  version: valueOf("version"),
+  at: valueOf("at"),
+  lens: valueOf("lens"),
+  off: isLensOff() ? "lens" : "",
+  folded: [...document.querySelectorAll("#chain .link > details:not([open])")]
+    .map((each) => each.id.slice("link-".length))
+    .join(" "),
 });
 // What is not on the screen is not asked for: on a phone the lens, until its pane is opened.
 const isLensOff = () => isPhone() && bench.dataset.sheet !== "middle"; // asking the element would lay out the page
@@ -37,20 +44,33 @@ const whole = { source: bench, target: bench, swap: "none" };
 
 // What is asked of the job is read in its turn; what changes it goes through the outbox.
 export function send(verb, address, values) {
-  if (verb === "POST") return submit({ address, values: { ...seen(), ...values }, source: "bench", target: "#bench" });
-  return inTurn(() => htmx.ajax(verb, address, { ...whole, values: { ...seen(), shown: regions(verb), ...values } }));
+  if (verb === "POST")
+    return submit({ address, values: { ...seen(), ...values }, source: "bench", target: "#bench" });
+  return inTurn(() =>
+    htmx.ajax(verb, address, { ...whole, values: { ...seen(), shown: regions(verb), ...values } }),
+  );
 }
 export const look = (values) => send("GET", bench.dataset.region, values);
 // What was folded while its numbers changed is asked for when it is unfolded.
-document.addEventListener("toggle", ({ target }) => {
-  if (target.open && target.dataset.later) inTurn(() => askLong(bench.dataset.region, { ...seen(), shown: regions("POST") }, whole));
-}, true);
-export const news = () => askLong(bench.dataset.region, { ...seen(), shown: regions("POST"), news: "1" }, whole);
+document.addEventListener(
+  "toggle",
+  ({ target }) => {
+    if (target.open && target.dataset.later)
+      inTurn(() => askLong(bench.dataset.region, { ...seen(), shown: regions("POST") }, whole));
+  },
+  true,
+);
+export const news = () =>
+  askLong(bench.dataset.region, { ...seen(), shown: regions("POST"), news: "1" }, whole);
 
 // A line hangs where it was said; whatever else is sent is answered for the node that is shown by then.
 outbox.extra = ({ values }) => ({
   ...("line" in values || "text" in values ? {} : { at: seen().at }),
-  lens: seen().lens, unfolded: seen().unfolded, off: seen().off, folded: seen().folded, shown: regions("POST"),
+  lens: seen().lens,
+  unfolded: seen().unfolded,
+  off: seen().off,
+  folded: seen().folded,
+  shown: regions("POST"),
 });
 
 // The address follows what is shown, so that a link, a reload and the back button find it again.

@@ -7,7 +7,8 @@ let anchor = "";
 
 export const pickedKeys = () => [...picked];
 
-const inSight = () => [...document.querySelectorAll("#rows .branch:not([hidden])")].map((row) => row.dataset.key);
+const inSight = () =>
+  [...document.querySelectorAll("#rows .branch:not([hidden])")].map((row) => row.dataset.key);
 
 const parentOf = (key) => byId(`row-${key}`)?.dataset.parent;
 
@@ -41,7 +42,8 @@ export function show() {
     if (!wanted.has(row.dataset.key)) row.setAttribute("aria-selected", "false");
   }
   for (const key of wanted) byId(`row-${key}`)?.setAttribute("aria-selected", "true");
-  for (const line of document.querySelectorAll("tr.picked")) if (!picked.has(line.dataset.node)) line.classList.remove("picked");
+  for (const line of document.querySelectorAll("tr.picked"))
+    if (!picked.has(line.dataset.node)) line.classList.remove("picked");
   for (const key of picked) byId(`way-${key}`)?.classList.add("picked");
   const bar = byId("many");
   if (!bar) return;
@@ -49,8 +51,12 @@ export function show() {
   bar.querySelector("[data-count]").textContent = picked.size;
   if (!picked.size) return;
   // Where they can be moved or copied to: what feeds others, by the rows that are there.
-  const feeds = [...document.querySelectorAll("#rows .branch")].filter((row) => ["source", "board", "transformer"].includes(row.dataset.kind));
-  const options = feeds.map((row) => new Option(row.querySelector(".row-name")?.textContent ?? "", row.dataset.key));
+  const feeds = [...document.querySelectorAll("#rows .branch")].filter((row) =>
+    ["source", "board", "transformer"].includes(row.dataset.kind),
+  );
+  const options = feeds.map(
+    (row) => new Option(row.querySelector(".row-name")?.textContent ?? "", row.dataset.key),
+  );
   const to = byId("many-to");
   const chosen = to.value; // what a person chose stays, whatever is drawn anew meanwhile
   to.replaceChildren(...options);

@@ -13,10 +13,13 @@ export const isSwapping = () => swapping;
 
 function values() {
   const map = new Map();
-  for (const link of document.querySelectorAll("#chain details[id]")) map.set(link.id, link.querySelector(".link-value")?.textContent.trim());
+  for (const link of document.querySelectorAll("#chain details[id]"))
+    map.set(link.id, link.querySelector(".link-value")?.textContent.trim());
   return map;
 }
-const isHalfTyped = (field) => field.matches("input:not([type=hidden], [type=checkbox], [type=radio]), textarea") && field.value !== field.dataset.sent;
+const isHalfTyped = (field) =>
+  field.matches("input:not([type=hidden], [type=checkbox], [type=radio]), textarea") &&
+  field.value !== field.dataset.sent;
 
 document.addEventListener("htmx:beforeSwap", ({ detail }) => {
   const active = document.activeElement;

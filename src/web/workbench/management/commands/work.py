@@ -8,8 +8,9 @@ from django.db import DatabaseError, InterfaceError, connection
 from django.utils import timezone
 from django_tasks_db.management.commands import db_worker
 
-from web.jobs import reading, working
-from web.jobs.housekeeping import tidy
+from web.jobs.files import reading
+from web.jobs.worker import working
+from web.jobs.worker.housekeeping import tidy
 from web.workbench import evening  # noqa: F401  (names what answers long questions)
 
 _EVERY_S = 3_600.0

@@ -11,8 +11,8 @@ from voltaje.path.intake import read_json
 from voltaje.path.kinds import Kind
 from voltaje.tools.solve import read_document, unknown_choices
 from web.jobs.document import Change, Document
+from web.jobs.files.openfile import board_of, from_open, to_open
 from web.jobs.limits import MOST_NODES
-from web.jobs.openfile import board_of, from_open, to_open
 from web.jobs.order import STEP, last_position, new_key
 from web.words.figures import say
 

@@ -10,12 +10,12 @@ from django.db import transaction
 
 from voltaje.path.soundness import Fault, Standing
 from web.jobs.access import locked_job
+from web.jobs.changes.editing import Check, Edited, Seen, keep, was_received
+from web.jobs.changes.sound import name_of, new_faults, require_room, said_of, standings
 from web.jobs.document import Change, Document, NoSuchPlace, put, read
-from web.jobs.editing import Check, Edited, Seen, keep, was_received
 from web.jobs.models import Event, Job
 from web.jobs.order import freed, way_of, without_way
 from web.jobs.rows import apart, read_rows
-from web.jobs.sound import name_of, new_faults, require_room, said_of, standings
 from web.jobs.weight import weight_of
 
 

@@ -6,7 +6,7 @@ from voltaje.errors import Refused
 from voltaje.inputs.declare import fields_of
 from voltaje.path.schema import places
 from web.jobs.document import Document, Path
-from web.jobs.solving import path_of
+from web.jobs.worker.solving import path_of
 from web.words.figures import say
 
 _LABELS = {

@@ -11,8 +11,8 @@ from django.utils.html import format_html
 from django.utils.translation import gettext as _
 from django_tasks import task
 
-from web.jobs import queue
 from web.jobs.models import Job, Work
+from web.jobs.worker import queue
 from web.words.met import note
 
 _KEPT = timedelta(hours=1)

@@ -10,13 +10,13 @@ from django.utils.translation import gettext as _
 from django_tasks import task
 
 from voltaje.errors import Refused
-from web.jobs import queue
 from web.jobs.beginning import document_in, said
 from web.jobs.document import Document
 from web.jobs.keeping import create
 from web.jobs.limits import MOST_READINGS
 from web.jobs.models import Job, Reading
-from web.jobs.solving import Budget, solve_job
+from web.jobs.worker import queue
+from web.jobs.worker.solving import Budget, solve_job
 from web.words.met import note
 
 _TOLD_EVERY = 0.3  # [s]

@@ -13,8 +13,8 @@ from voltaje.message import Message
 from voltaje.path.model import Job
 from voltaje.tools.solve import read_document, unknown_choices
 from web.jobs.document import Change, Document, Path
+from web.jobs.files.openfile import ordered, to_open
 from web.jobs.limits import SOLVE_SECONDS, OverCap
-from web.jobs.openfile import ordered, to_open
 from web.words.met import note
 
 

@@ -6,7 +6,7 @@ from voltaje.path.document import FORMAT, VERSION, Settled
 from voltaje.path.kinds import Kind
 from voltaje.path.soundness import FEEDS
 from web.jobs.document import Document
-from web.jobs.house import LISTS, library_fields
+from web.jobs.files.house import LISTS, library_fields
 from web.words.same import Same
 
 # What of a job's settings stands in the open file; the rest is for the screen.

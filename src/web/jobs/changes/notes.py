@@ -9,10 +9,10 @@ from django.utils.translation import gettext as _
 from django.utils.translation import ngettext
 
 from voltaje.errors import Refused
-from web.jobs import editing
+from web.jobs.changes import editing
 from web.jobs.document import Document, Path
 from web.jobs.fields import other_unit
-from web.jobs.house import path_of
+from web.jobs.files.house import path_of
 from web.jobs.limits import MOST_EVENTS
 from web.words.figures import say
 

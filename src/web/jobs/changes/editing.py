@@ -16,10 +16,10 @@ from django.db import connection, transaction
 from django.utils import timezone
 
 from web.jobs.access import locked_job
+from web.jobs.changes.sound import moves_node, require_room, require_whole, standings
 from web.jobs.document import Change, Document, position, put, read
 from web.jobs.models import Event, Job, Received
 from web.jobs.rows import apart, read_rows, remember, settings_of, write_touched
-from web.jobs.sound import moves_node, require_room, require_whole, standings
 from web.jobs.weight import fold, weigh, weight_of
 
 # Typing a number is one change: what one person types in one place goes on with their last event.
