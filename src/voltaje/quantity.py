@@ -55,6 +55,12 @@ _AREA_UNITS = {
     "sq m": "meter**2",
 }
 _SIZE = re.compile(r"#? ?(?P<size>\d+(?:/0|[.,]\d+)?) ?(?:awg|kcmil|mcm|mm2|mm²|sq ?mm)?")
+# 85'-6", 85 ft 6 in, 85 feet 6: how a tape is read out.
+_FEET_AND_INCHES = re.compile(
+    r"(?P<feet>\d{1,6}) ?(?:'|\u2032|\u2019|ft\.?|feet|foot)[ -]*"
+    r"(?P<inches>\d{1,2}(?:[.,]\d+)?(?:[ -]\d+/\d+)?|\d+/\d+) ?(?:\"|\u2033|''|in\.?|inch(?:es)?)?"
+)
+_INCHES_IN_FOOT = 12
 _LENGTH_UNITS = {"ft": 0.3048, "feet": 0.3048, "'": 0.3048, "m": 1.0, "km": 1000.0, "yd": 0.9144, "in": 0.0254}
 _OHM_UNITS = {"ohm": 1.0, "ohms": 1.0, "ω": 1.0, "Ω": 1.0, "mohm": 1e-3, "mω": 1e-3, "mΩ": 1e-3}
 _WATT_UNITS = {"w": 1.0, "watts": 1.0, "va": 1.0, "kw": 1000.0, "kva": 1000.0}
@@ -235,8 +241,17 @@ def read_length(raw: object, unit: str, decimal: str = ".") -> tuple[str, float]
 
     >>> read_length("150 ft", "m"), read_length(30, "m")
     (('ft', 45.72), ('m', 30.0))
+    >>> round(read_length("85'-6\\"", "ft")[1] / 0.3048, 2), round(read_length("85 ft 6 1/2 in", "m")[1] / 0.3048, 3)
+    (85.5, 85.542)
     """
-    number, given = _split(_typed(raw))
+    typed = _typed(raw)
+    both = _FEET_AND_INCHES.fullmatch(typed.strip().lower())
+    if both:
+        inches = read_number(both["inches"].replace("-", " "), _decimal_of(raw, decimal))
+        if inches >= _INCHES_IN_FOOT:
+            raise _refused("{typed}: twelve inches are a foot", typed)
+        return "ft", (float(both["feet"]) + inches / _INCHES_IN_FOOT) * _LENGTH_UNITS["ft"]
+    number, given = _split(typed)
     given = given or unit
     if given not in _LENGTH_UNITS:
         raise _refused("{typed} is not a length: ft or m", str(raw))

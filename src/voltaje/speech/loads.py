@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind
+from voltaje.path.own_rules import own_rules_of
 from voltaje.quantity import Rating, read_rating
 from voltaje.speech.heard import Heard
 from voltaje.speech.owned import own_of_its_kind, share_a_neutral
@@ -44,6 +45,10 @@ def _made(heard: Heard) -> Message | None:
     """Fill in a load; return what stands in its way."""
     item, taken, words = heard.item, heard.taken, heard.words
     kind = _kind(heard)
+    if heard.head in words.lists["sources"]:
+        return Message("a generator is a source with a transfer switch, and no load: it is not covered here")
+    if taken.shared and taken.poles > 1 and not taken.circuits:
+        taken.circuits, taken.poles = taken.poles, 1  # the poles of its breaker: a circuit each
     several = _by_supply(heard, kind)
     if several:
         return several
@@ -67,10 +72,18 @@ def _made(heard: Heard) -> Message | None:
     if on_plate and current is not None:
         item.load["nameplate_a"] = f"{current.value:g} A"
         item.parts.append(Part("load.nameplate_a", Message("{amps} by its plate", amps=Figure(current.value, "A", 1))))
-    if kind == "range" and not words.metric:
+    if taken.cookers:
+        item.name = item.name or "Kitchen"
+        item.load["parts"] = taken.cookers
+        each = [f"{cooker['kind']} {cooker['load']}" for cooker in taken.cookers]
+        item.parts.append(Part("load.parts", Message("{each} on one circuit", each=each)))
+    elif kind == "range" and not words.metric:
         unit = next((each for each in ("oven", "cooktop") if words.any_of(f"{each}_words", heard.head)), "")
         item.load |= {"cooking": unit} if unit else {}
     own_of_its_kind(heard, kind)
+    own = own_rules_of(item.name, kind)
+    if own:
+        item.parts.append(Part("", Message("rules of its own, not checked here"), assumed=True))
     _parts_of_load(item, kind, rated, bool(heard.head), taken)
     _counts(heard, kind, rated, device, stood)
     _stands(heard, stood)
@@ -120,7 +133,16 @@ def _kind(heard: Heard) -> str:
     head = heard.named.head
     if head is None and heard.taken.shape:
         return "sockets"
-    kind = head.kind if head and not head.is_node else "general"
+    kind = "range" if heard.taken.cookers else head.kind if head and not head.is_node else "general"
+    if kind == "general" and heard.taken.mca and not heard.words.metric:
+        return "cooling"  # only what has a compressor is marked so: HP-2 MCA 30.5
+    if (
+        kind == "general"
+        and head is None
+        and heard.taken.amps
+        and heard.words.any_of("room_words", heard.named.name.lower())
+    ):
+        return "sockets"  # bdrm 15A, bathroom circuit 20A
     in_hp = any(power.rating.unit == "hp" for power in heard.taken.powers)
     return "motor" if kind == "general" and (in_hp or _is_motors_plate(heard)) else kind
 
@@ -142,7 +164,10 @@ def _sort_amps(taken: Taken, kind: str, head: str, words: Words) -> tuple[float,
     devices = sorted({each.value for each in taken.amps if each.is_what == "device"})
     loads = [each for each in taken.amps if each.is_what == "load"]
     plain = [each for each in taken.amps if not each.is_what and each.value not in devices]
-    by_kind = kind in words.rules["device_kinds"] or words.any_of("device_words", head) or taken.shared
+    alone = (
+        kind == "general" and not taken.powers and any(each.value in words.rules["general_devices"] for each in plain)
+    )
+    by_kind = alone or kind in words.rules["device_kinds"] or words.any_of("device_words", head) or taken.shared
     alike = len({each.value for each in plain}) == 1 and (len(plain) == 1 or taken.shared)
     if by_kind and not devices and alike and plain[0].value in words.ratings:
         devices, plain = [plain[0].value], []

@@ -66,6 +66,8 @@ def named(typed: Typed, words: Words, taken: Taken) -> Named:
             found.count = _number(word, words)
             if not found.count:
                 found.problems.append(Message("0 of them: there is nothing to add"))
+        elif is_whole(word.plain) and before and _names_a_place(left, at, words):
+            kept.append(word)  # lights 3 bdrm: the rooms, not how many lights
         elif is_whole(word.plain) and word.segment == segment and outlets and before not in words.lists["numbered"]:
             if taken.count or found.count:
                 found.numbers.append(word.typed)
@@ -76,7 +78,7 @@ def named(typed: Typed, words: Words, taken: Taken) -> Named:
             ok = word.segment == segment and before and int(word.plain) <= _MOST_IN_A_NAME
             (found.in_name if ok else found.numbers).append(word.typed)
             kept += [word] if ok else []
-        elif _is_figure(word, words):
+        elif _is_figure(word, words) and not _is_place(word, head):
             found.unused.append(Unused(word.typed))
         elif word.segment <= segment or _belongs(word, words, found):
             kept.append(word)
@@ -147,8 +149,23 @@ def _is_figure(word: Word, words: Words) -> bool:
     return word.plain[0].isdigit() and word.plain not in words.lists["fixture_sizes"]
 
 
+def _names_a_place(left: list[Word], at: int, words: Words) -> bool:
+    """Return whether a number stands before a place of the same piece of the line."""
+    after = left[at + 1] if at + 1 < len(left) else None
+    return after is not None and after.segment == left[at].segment and after.plain in words.lists["rooms"]
+
+
+_ORDINAL, _LETTERED = re.compile(r"\d{1,2}(?:st|nd|rd|th)"), re.compile(r"\d{1,3}[a-z]")
+
+
+def _is_place(word: Word, head: Head | None) -> bool:
+    """Return whether a figure belongs to a name: 1st floor; of a board a unit too, 2F, 4B."""
+    lettered = head is not None and head.is_node and _LETTERED.fullmatch(word.plain)
+    return bool(_ORDINAL.fullmatch(word.plain) or lettered)
+
+
 def _number(word: Word, words: Words) -> int:
-    return int(word.plain) if is_whole(word.plain) else words.numbers.index(word.plain) + 1
+    return int(word.plain) if is_whole(word.plain) else words.numbers[word.plain]
 
 
 def _belongs(word: Word, words: Words, found: Named) -> bool:
@@ -165,7 +182,7 @@ def _name(kept: list[Word], words: Words) -> str:
     fillers, joining = words.lists["fillers"], words.lists["parting"] | words.lists["fillers"] - {"circuit", "circuits"}
     while len(kept) > 1 and kept[0].plain in fillers:
         kept = kept[1:]
-    while len(kept) > 1 and kept[-1].plain in joining:
+    while len(kept) > 1 and kept[-1].plain in joining and kept[-1].typed != "A":
         kept = kept[:-1]
-    text = " ".join(word.typed for word in kept if word.plain not in _ARTICLES)
+    text = " ".join(word.typed for word in kept if word.plain not in _ARTICLES or word.typed == "A")
     return text[:1].upper() + text[1:]

@@ -23,6 +23,9 @@ def board(heard: Heard) -> None:
     """Fill in a board: what protects its feeder, and which legs it takes where it does not take all."""
     item, taken, where, words = heard.item, heard.taken, heard.where, heard.words
     _device(item, taken)
+    if taken.spaces:
+        item.more["ways"] = taken.spaces
+        item.parts.append(Part("ways", Message("{n} ways" if words.metric else "{n} spaces", n=taken.spaces)))
     item.circuits = taken.circuits or heard.many or 1
     off = not_here(taken, where)
     if off:
@@ -170,10 +173,11 @@ def dwelling(heard: Heard) -> None:
 
 def source(heard: Heard) -> None:
     """Fill in a source: the system of a supply."""
-    item, taken, words = heard.item, heard.taken, heard.words
+    item, taken = heard.item, heard.taken
     if not taken.systems:
-        known = [name for name in SYSTEMS if words.metric == (SYSTEMS[name].line_to_neutral_v in (230.0,))]
-        item.problems.append(Message("which system? Write its volts, as in: service {known}", known=known[:2]))
+        item.problems.append(
+            Message("which system? Write its volts, as in: service {here}", here=heard.where.system.name)
+        )
         return
     item.more["system"] = taken.systems[0]
     item.parts.append(Part("system", Message("{system}", system=taken.systems[0])))

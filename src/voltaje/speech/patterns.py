@@ -33,6 +33,7 @@ def _unit(family: str) -> str:
     return rf"(?:{_POWER}|{_AMPS}|{said['horsepower']}|{lengths}|{wires}|ph|{said['poles']}|{said['phase']})"
 
 
+_COPPER = {True: rf"(?<={USED} )cu|(?<={USED})cu", False: "cu"}
 _AMPERES, _ALONE = r"\d+(?:[.,]\d+)?(?: ?a)?", r"(?<![\w.-])"
 _NO_DEVICE = r"(?! ?(?:breaker|bkr|fuse|cb|ocpd|device)\b)"
 _MOST = r"(?:mocp|mop|max ?fuse|max ?ocpd?)"
@@ -41,6 +42,15 @@ _BARE_CABLE = (
     r"(?<![\w/.,-])(?P<gauge>14|12|10|8|6)[/-][234](?: ?w/ ?g(?:r(?:oun)?d)?| ?\+ ?g)?"
     r"(?![\w/.-])(?! ?(?:a|amps?|hp|v|kw|kva|p|pole)\b)"
 )
+# Wires as drawings call them out: 3#6+#10G, 3 #6 & 1 #10 G, 1#8G; and those of a cable: 2-2-2-4.
+_CALL_OUT = (
+    r"(?<![\w.])(?:(?P<n>[1-4]) ?)?# ?(?P<size>\d{1,3}(?:/0)?)(?P<ground> ?g(?:nd|rd|round)?\b)?"
+    r"(?: ?[+&,] ?(?:1 ?)?# ?(?P<earth>\d{1,2}(?:/0)?) ?g(?:nd|rd|round)?\b)?(?= |$|,)"
+)
+_QUAD = r"(?<![\w.-])(?P<size>\d(?:/0)?)-(?P=size)-(?P=size)(?:-(?P<earth>\d(?:/0)?))?(?![\w-])"
+# Several cookers on one circuit: oven 4.6 + oven 3.4 + cooktop 6.9 kW.
+_COOKER = r"(?:wall oven|double oven|oven|cooktop|range) ?(?:of )?\d+(?:[.,]\d+)?(?: ?kw)?"
+_COOKERS = rf"(?<!\w){_COOKER}(?: ?(?:\+|&|,|and) ?{_COOKER}){{1,5}}(?!\w)"
 _SUPPLIES = "110|115|120|208|220|230|240|277"
 
 
@@ -51,7 +61,15 @@ def _first(family: str) -> list[tuple[str, str]]:
     inches = r"(?:\d+[ -])?(?:\d+/\d+|\d?[½¾¼]|\d+) ?(?:[\"″]|inch\b)"
     return [
         (rf"(?<![\d½¾¼])[\"“”](?P<name>[^\"“”{USED}]{{1,80}})[\"“”]", "called"),
+        *(() if words.metric else [(_COOKERS, "cookers")]),
+        (r"(?<![\w.,/#])(?P<n>\d{1,3})[ -]?(?:spaces?|ways?|(?:ckt|circuit)(?= (?:sub[- ]?)?panel))\b", "spaces"),
         (rf"(?<!\S)[-−]{_NUMBER} ?(?:{_unit(family)}\b|{feet})", "negative"),
+        # 85'-6", 85 ft 6 in: before anything takes the inches for a raceway's.
+        (
+            r"(?<![\w.,/])\d{1,6} ?(?:'|ft\.?|feet|foot) ?-? ?(?:\d{1,2}(?:\.\d+)?(?:[ -]\d+/\d+)?|\d+/\d+) ?"
+            r"(?:\"|″|''|in\b|inch(?:es)?\b)",
+            "feet_and_inches",
+        ),
         (rf"{_BEHIND}{_NUMBER}[ -]?(?:tons?|toneladas?)\b|{_BEHIND}{_NUMBER} ?k? ?btu(?:/?h|s)?\b", "output"),
         # What stands behind its label is the plate's, unless it is a breaker's; what stands before it only else.
         (
@@ -84,9 +102,11 @@ def _first(family: str) -> list[tuple[str, str]]:
             r"|\b(?:(?:with|on|and) )?(?:an? |one |the )?(?:shar(?:e|es|ed|ing)|common)(?: an?| one| the)? neutral\b",
             "shared",
         ),
+        (r"(?P<starting>\blra:? ?\d+(?:\.\d+)?)\b", "left_over"),
+        (rf"\b(?:fla|rla|flc)[:=]? ?(?P<d2>\d+(?:[.,]\d+)?) ?{_AMPS}?(?!\w)", "load_amps"),
         (r"\bduty(?: cycle)?:? ?(?P<a>\d{1,3}) ?%|\b(?P<b>\d{1,3}) ?% ?duty(?: cycle)?\b", "duty"),
         (
-            r"(?P<starting>\blra:? ?\d+(?:\.\d+)?\b|\b\d+(?:\.\d+)? ?lra\b)"
+            r"(?P<starting>\b\d+(?:\.\d+)? ?lra\b)"
             rf"|(?P<hertz>\b[56]0 ?hz\b)|(?P<inches>(?<![\w/]){inches})|(?P<curve>\btype [a-d]{{1,2}}\b)"
             r"|(?P<cores>\b[2-5][ -]?core\b)|(?P<code>\bcode(?: letter)?:? [a-v]\b)|(?P<speed>\b\d+ ?rpm\b)"
             r"|(?P<other>(?<![\w.])\d+ ?(?:gal|gallons?|litres?|liters?|cfm|psi|lbs?|°?c rise|° rise)\b)",
@@ -106,6 +126,7 @@ def _devices(family: str) -> list[tuple[str, str]]:
     breaker, circuit, on = words.said["device"], words.said["circuit"], words.said["on"]
     pole = rf"(?P<n{{}}>[123]) ?-?{words.said['poles']}(?!\w)"
     cables = either(words.cables) if words.cables else _NOTHING
+    flat = either(word for word, way in words.ways.items() if "cable" in way) if words.metric else _NOTHING
     load = words.said["load"]
     return [
         (r"\b(?:nema )?(?P<shape>l?\d{1,2}-\d{2})[rp]?\b", "shape"),
@@ -114,7 +135,13 @@ def _devices(family: str) -> list[tuple[str, str]]:
             rf"(?: ?w/ ?g(?:r(?:oun)?d)?| ?\+ ?g)? ?(?P<kind>{cables})\b",
             "cable",
         ),
-        *(() if words.metric else [(_BARE_CABLE, "bare_cable")]),
+        *(() if words.metric else [(_BARE_CABLE, "bare_cable"), (_CALL_OUT, "call_out"), (_QUAD, "call_out")]),
+        # 2.5/1.5 T&E, 10 mm SWA: the lines, and an earth conductor that follows from its device.
+        (
+            rf"(?<![\w.,/])(?P<mm2>\d{{1,3}}(?:[.,][05])?)(?:/(?P<cpc>\d{{1,2}}(?:[.,]5)?))?(?: ?mm2?| ?mm²)?"
+            rf"(?= {flat}(?!\w))",
+            "flat_cable",
+        ),
         (
             rf"(?:\b{on} )?(?:\ban? )?(?:(?<![\w.,])(?P<d1>\d+) ?{_AMPS} {breaker}(?!\w)"
             rf"|\b{breaker} ?(?P<d2>\d+) ?{_AMPS}?(?!\w)|\b(?:{circuit}|dedicated) (?P<d3>\d+) ?{_AMPS}\b"
@@ -178,7 +205,8 @@ def _ways(family: str) -> list[tuple[str, str]]:
             r"|\b(?P<three>\d+) ?(?P<u3>[cf]) ambient\b",
             "ambient",
         ),
-        (r"\b(?:copper|cu|aluminium|aluminum|alu|al)\b", "material"),
+        # Under a metric code CU alone is a consumer unit; behind a size it is copper.
+        (rf"\b(?:copper|{_COPPER[words.metric]}|aluminium|aluminum|alum|alu|al)\b", "material"),
         (rf"\b(?:in |on )?(?:an? )?(?<!\w)(?P<word>{either(words.ways)})(?![\w&])", "ways"),
         (r"\bmethod (?P<letter>[a-f])\b", "method"),
         # A number with a unit behind it is a rating or a length, not a way: "cooker circuit 32 A".
@@ -233,7 +261,7 @@ def _units(family: str) -> list[tuple[str, str]]:
         (
             rf"(?<={USED})[ ,]*#(?P<hash>\d+(?:/0)?)\b|#(?P<hash2>\d+(?:/0)?)(?= (?:cu|al|copper|awg|wire|th[hw]|xhhw))"
             rf"|\b(?P<awg>\d+(?:/0)?) ?awg\b|\b(?P<kcmil>\d+) ?(?:kcmil|mcm)\b|(?<![\w/])(?P<ought>[1-4]/0)(?![\w/])"
-            rf"|\b(?P<mm2>\d+(?:\.\d+)?) ?(?:mm2|mm²|sq ?mm)(?!\w)|(?<![\w.])(?P<mm>\d+(?:\.\d+)?) ?mm\b",
+            rf"|\b(?P<mm2>\d+(?:[.,]\d+)?) ?(?:mm2|mm²|sq ?mm)(?!\w)|(?<![\w.])(?P<mm>\d+(?:[.,]\d+)?) ?mm\b",
             "size",
         ),
     ]

@@ -21,6 +21,7 @@ from voltaje.speech.naming import Named, named
 from voltaje.speech.others import OTHERS
 from voltaje.speech.places import without_a_place
 from voltaje.speech.said import Item, Part, Understood, Unused, Where
+from voltaje.speech.spelled import in_figures
 from voltaje.speech.taken import Taken
 from voltaje.speech.taking import take_all
 from voltaje.speech.typed import Typed
@@ -31,7 +32,7 @@ _NO_POWER = (Kind.BOARD, Kind.SPARE, Kind.SPACE)
 _BARE_VOLTS = re.compile(r"(?<![\w.])(?P<v>\d{3})(?![\w.])")
 _TOO_MANY = Message("a line makes at most {most} circuits", most=MOST_CIRCUITS_OF_A_LINE)
 _SAY_WHAT = Message("say what it is and its rating, as in: kiln 11.5 kW 208 V 3ph 60 ft")
-_MAIN = re.compile(r"mains?(?: breaker| switch| disconnect)?")
+_MAIN = re.compile(r"(?:meter )?mains?(?: breaker| switch| disconnect)?|service disconnect")
 
 
 def read_line(text: str, where: Where) -> Understood:
@@ -53,7 +54,7 @@ def _item(text: str, where: Where) -> Item:
     if not re.search(r"\w", text):
         item.problems.append(_SAY_WHAT)
         return item
-    typed = Typed(text)
+    typed = Typed(in_figures(text, where.family))
     taken = take_all(typed, where.family, where.decimal)
     said = _named(typed, words, taken)
     item.name, item.board = said.name, taken.board
@@ -92,6 +93,9 @@ def _build(heard: Heard) -> None:
         kind = Kind.LOAD
     if kind is Kind.LOAD and not said.head and _MAIN.fullmatch(item.name.lower()):
         item.problems.append(Message("a main breaker belongs to its panel: write it so, as in: panel Main 400 A"))
+        return
+    if kind is Kind.LOAD and taken.areas and not taken.powers and head and head.kind != "lighting":
+        item.problems.append(Message("write what it draws: W or kW of the whole area"))
         return
     if kind is Kind.LOAD and taken.areas and not taken.powers:
         item.problems.append(Message("lighting by floor area is its panel's: enter the floor area there"))

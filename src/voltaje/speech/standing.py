@@ -13,6 +13,7 @@ from voltaje.speech.taken import Taken
 from voltaje.speech.words import Words
 from voltaje.systems import SYSTEMS, System
 
+_TO_NEUTRAL_ALONE = (277.0, 347.0)  # no equipment for these is made for another supply
 _FITS = (0.9, 1.16)  # of the nominal volts: 110 at 120, 240 at 208 V; beyond it is made for another supply
 _THREE, _TWO = 3, 2
 _HIGH_V = 380.0  # line to line; from here on what is not small is three-phase
@@ -100,7 +101,7 @@ def _volts(known: list[Stand], said: list[float]) -> list[float]:
     low, high = _FITS
     found = set()
     for own in {each.volts for each in known}:
-        near = [volt for volt in said if low <= volt / own <= high]
+        near = [volt for volt in said if low <= volt / own <= high and (volt not in _TO_NEUTRAL_ALONE or volt == own)]
         if near:
             found.add(min(near, key=lambda volt: abs(volt / own - 1)))
     return sorted(found)
@@ -187,6 +188,8 @@ def _american(fitting: list[Stand], kind: str, rating: Rating, heard: Heard) -> 
     if kind == "inverter":
         return _THREE if three and rating.value > words.rule("three_phase_inverter_va") else _TWO
     by_word = words.any_of("two_pole_words", head)
+    if rating.unit == "A" and taken.mca:
+        return large
     if rating.unit == "A":
         share = words.rule("continuous_percent") / 100 if kind in words.rules["continuous_kinds"] else 1.0
         only_device = not (taken.mca or any(each.is_what == "load" for each in taken.amps))

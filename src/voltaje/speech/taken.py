@@ -54,6 +54,8 @@ class Taken:
     duty: float = 0.0
     duty_typed: str = ""
     impedance: float = 0.0
+    spaces: int = 0
+    cookers: list[dict[str, str]] = field(default_factory=list)
     sides: Sides | None = None
     several: SeveralAmps | None = None
     service_factor: float = 0.0

@@ -3,25 +3,22 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
-from typing import Any
 
 from voltaje.digits import is_whole
 from voltaje.errors import InputError
 from voltaje.limits import MOST_CIRCUITS_OF_A_LINE
 from voltaje.message import Message
-from voltaje.quantity import read_area, read_length, read_plain, read_rating, read_temperature
+from voltaje.quantity import read_area, read_rating
 from voltaje.speech.patterns import patterns
 from voltaje.speech.plates import SeveralAmps, holds_as_many, sides_of
+from voltaje.speech.runs_taken import TakesRuns, said_in
 from voltaje.speech.said import Unused
 from voltaje.speech.taken import Amps, Power, Taken
 from voltaje.speech.typed import Typed
-from voltaje.speech.words import Words, words_of
+from voltaje.speech.words import words_of
 from voltaje.systems import SYSTEMS
 
 _POLES = {"1": 1, "single": 1, "one": 1, "2": 2, "double": 2, "two": 2, "3": 3, "three": 3, "triple": 3, "tri": 3}
-_GAUGES = ("18", "16", "14", "12", "10", "8", "6", "4", "3", "2", "1", "1/0", "2/0", "3/0", "4/0")
-_MM2 = ("1", "1.5", "2.5", "4", "6", "10", "16", "25", "35", "50", "70", "95", "120", "150", "185", "240", "300", "400")
 
 
 _LEFT_OVER = {
@@ -46,35 +43,8 @@ def take_all(typed: Typed, family: str, decimal: str) -> Taken:
     return taking.found
 
 
-class _Taking:
+class _Taking(TakesRuns):
     """Takes one pattern after the other."""
-
-    def __init__(self, typed: Typed, words: Words, decimal: str):
-        self.typed, self.words, self.decimal = typed, words, decimal
-        self.found = Taken()
-
-    def guarded(self, take: Callable[[re.Match[str]], bool]) -> Callable[[re.Match[str]], bool]:
-        def guarded(match: re.Match[str]) -> bool:
-            try:
-                taken = take(match)
-                if taken:
-                    self.found.typed.append((take.__name__, self.as_typed(match).strip(" ,")))
-                return taken
-            except InputError as error:
-                self.found.problems.append(error.message)
-                return True
-
-        return guarded
-
-    def number(self, text: str) -> float:
-        return float(read_plain(text, self.decimal))
-
-    def as_typed(self, match: re.Match[str]) -> str:
-        return self.typed.text[match.start() : match.end()].strip()
-
-    def problem(self, message: Message) -> bool:
-        self.found.problems.append(message)
-        return True
 
     # Names and what cannot be used
 
@@ -109,14 +79,14 @@ class _Taking:
         return True
 
     def device(self, match: re.Match[str]) -> bool:
-        self.found.amps.append(Amps(self.number(_said(match, "d")), "device", *match.span()))
+        self.found.amps.append(Amps(self.number(said_in(match, "d")), "device", *match.span()))
         return True
 
     def device_by_poles(self, match: re.Match[str]) -> bool:
-        value = self.number(_said(match, "d"))
+        value = self.number(said_in(match, "d"))
         if value not in self.words.ratings:
             return False
-        self.found.poles = _POLES[_said(match, "n")]
+        self.found.poles = _POLES[said_in(match, "n")]
         self.found.amps.append(Amps(value, "device", *match.span()))
         return True
 
@@ -124,7 +94,7 @@ class _Taking:
         return self.words.curves and self.number(match["d"]) in self.words.ratings and self.device(match)
 
     def load_amps(self, match: re.Match[str]) -> bool:
-        value = self.number(_said(match, "d"))
+        value = self.number(said_in(match, "d"))
         self.found.amps.append(Amps(value, "load", *match.span()))
         return True
 
@@ -182,59 +152,24 @@ class _Taking:
 
     # How it runs
 
-    def cable(self, match: re.Match[str]) -> bool:
-        gauge, kind = match["gauge"], match["kind"]
-        if gauge not in _GAUGES:
+    def cookers(self, match: re.Match[str]) -> bool:
+        """Take the appliances of one kitchen circuit, each with its plate in kW; together they are its rating."""
+        said = re.findall(r"(oven|cooktop|range) ?(?:of )?(\d+(?:[.,]\d+)?)", match.group())
+        if "kw" not in match.group():
             return False
-        self.found.size = self.found.size or gauge
-        self.found.run.update(self.words.cables.get(kind or "", {}))
+        kw = [self.number(each) for _kind, each in said]
+        self.found.cookers = [
+            {"kind": kind, "load": f"{each:g} kW"} for (kind, _said), each in zip(said, kw, strict=True)
+        ]
+        typed = f"{sum(kw):g} kW"
+        self.found.powers.append(Power(typed, read_rating(typed), *match.span()))
         return True
 
-    def bare_cable(self, match: re.Match[str]) -> bool:
-        self.found.size = self.found.size or match["gauge"]
-        return True
-
-    def ways(self, match: re.Match[str]) -> bool:
-        for key, value in self.words.ways[match["word"]].items():
-            self.found.run.setdefault(key, value)
-        return True
-
-    def method(self, match: re.Match[str]) -> bool:
-        return self.once(self.found.run, "method", match["letter"].upper())
-
-    def size(self, match: re.Match[str]) -> bool:
-        known = {"hash": _GAUGES, "hash2": _GAUGES, "mm": _MM2}.get(str(match.lastgroup))
-        said = _said(match, "")
-        if self.found.size or (known and said not in known):
+    def spaces(self, match: re.Match[str]) -> bool:
+        """Take how many devices a board has room for: 42 spaces, 12-way."""
+        if not self.words.board.search(self.typed.left):
             return False
-        self.found.size = said
-        return True
-
-    def material(self, match: re.Match[str]) -> bool:
-        return self.once(self.found.run, "material", "Cu" if match.group().strip().startswith("c") else "Al")
-
-    def once(self, part: dict[str, Any], key: str, value: Any) -> bool:
-        if key in part:
-            return False
-        part[key] = value
-        return True
-
-    def ambient(self, match: re.Match[str]) -> bool:
-        typed = (
-            f"{match['one'] or match['two'] or match['three']} °{(match['u1'] or match['u2'] or match['u3']).upper()}"
-        )
-        read_temperature(typed, self.decimal)
-        return self.once(self.found.run, "ambient_c", typed)
-
-    def length(self, match: re.Match[str]) -> bool:
-        behind = re.match(r"[ -]*([a-z]+)", self.typed.left[match.end() :])
-        if behind and self.words.kinds.get(behind[1]) == "lighting":
-            self.found.unused.append(Unused(self.as_typed(match), Message("taken as the size of the fixture")))
-            return True
-        unit = "m" if match["metres"] else "yd" if match["yards"] else "ft"
-        typed = f"{match['number'].strip()} {unit}"
-        read_length(typed, unit, self.decimal)
-        self.found.lengths.append(typed)
+        self.found.spaces = int(match["n"])
         return True
 
     # Volts, phases, poles, legs
@@ -339,7 +274,7 @@ class _Taking:
     def count(self, match: re.Match[str]) -> bool:
         if self.found.count or self._is_fixture_size(match.start()):
             return False
-        self.found.count = self._counted(_said(match, "c"))
+        self.found.count = self._counted(said_in(match, "c"))
         self.found.each = self.found.each or match["c5"] is not None or match["c7"] is not None
         return True
 
@@ -358,7 +293,7 @@ class _Taking:
     def _counted(self, said: str) -> int:
         if said[0].isdigit() and not is_whole(said):
             raise InputError("", Message("a line makes at most {most} circuits", most=MOST_CIRCUITS_OF_A_LINE))
-        number = int(said) if is_whole(said) else self.words.numbers.index(said) + 1
+        number = int(said) if is_whole(said) else self.words.numbers[said]
         if not number:
             raise InputError("", Message("{n} of them: there is nothing to add", n=number))
         return number
@@ -374,11 +309,6 @@ class _Taking:
     def board(self, match: re.Match[str]) -> bool:
         self.found.board = self.typed.text[match.start("board") : match.end("board")].strip(" ,.")
         return bool(self.found.board)
-
-
-def _said(match: re.Match[str], first: str) -> str:
-    """Return what the one group says, of those whose names begin so, that took part in the match."""
-    return next(value for name, value in match.groupdict().items() if name.startswith(first) and value)
 
 
 def _system_of(one: str, wye: str, two: str) -> str:

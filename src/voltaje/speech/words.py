@@ -25,7 +25,9 @@ class Words:
     nodes: dict[str, str]
     said: dict[str, str]
     lists: dict[str, frozenset[str]]
-    numbers: tuple[str, ...]
+    numbers: dict[str, int]
+    amounts: dict[str, float]
+    metric_sizes: dict[str, str]
     rules: dict[str, Any]
     stand_for: dict[str, dict[str, Any]]
     ways: dict[str, dict[str, str]]
@@ -45,6 +47,12 @@ class Words:
     def load(self) -> re.Pattern[str]:
         """Any word that names a kind of load, as one pattern."""
         return re.compile(rf"(?<![\w/&]){either(self.kinds)}(?![\w&])")
+
+    @cached_property
+    def board(self) -> re.Pattern[str]:
+        """Any word that names a board, as one pattern."""
+        boards = [word for word, kind in self.nodes.items() if kind == "board"]
+        return re.compile(rf"(?<![\w/&]){either(boards)}(?:[- ]?\d{{1,2}})?(?![\w&])")
 
     def rule(self, key: str) -> float:
         """Return a figure of the family's habits [its unit as in the file, A, V or VA]."""
@@ -74,7 +82,9 @@ def words_of(family: str) -> Words:
         nodes=nodes,
         said={key: either(listed) for key, listed in merged["said"].items()},
         lists=lists,
-        numbers=tuple(merged["lists"]["numbers"]),
+        numbers=merged["numbers"],
+        amounts=merged["amounts"],
+        metric_sizes=merged.get("metric_sizes", {}),
         rules=merged["rules"],
         stand_for=merged.get("stand_for", {}),
         ways=merged["ways"],
