@@ -10,6 +10,7 @@ from voltaje.errors import InputError
 from voltaje.speech.read import read_line
 from voltaje.speech.said import Where
 from voltaje.systems import SYSTEMS
+from voltaje.tools.opening import openings
 from voltaje.tools.registry import tools
 
 # What a transformer's plate may print of its secondary, with the system and the connection behind a delta.
@@ -113,6 +114,26 @@ def test_what_was_read_off_a_plate_and_what_was_not_is_told():
     answer = tools()["transformer"].run({"book": "NEC 2023", "kva": "45 kVA 480-208Y/120 K-13 4.5 %Z"})
     said = next(each["message"] for each in answer["findings"] if each["code"] == "plate.read")
     assert all(part in said for part in ("45 kVA", "480 V", "208 V", "Z 4.5 %", "K-13"))
+
+
+@pytest.mark.parametrize(
+    ("typed", "tool", "inputs"),
+    [
+        ("7½ hp", "motor-branch", {"hp": "7.5"}),
+        ("13.4 kW range", "cooking-branch", {"appliances": [{"load": "13.4 kW"}]}),
+        ("45 kVA", "transformer", {"kva": "45 kVA"}),
+        ("EV 48 A", "appliance-branch", {"kind": "charger", "load": "48 A"}),
+        ("20 A 240 V", "run", {"amps": "20", "volts": "240"}),
+        ("MCA 28.4 MOCP 30", "appliance-branch", {"kind": "hermetic", "mca": "28.4 A", "mop": "30 A"}),
+    ],
+)
+def test_an_amount_opens_the_sheet_that_answers_it(typed, tool, inputs):
+    assert openings(typed, "nec")[0] == (tool, inputs)
+
+
+@pytest.mark.parametrize("typed", ["fuse", "240.4(B)", "", "grounding electrode", "7½"])
+def test_what_names_no_amount_opens_none(typed):
+    assert not openings(typed, "nec")
 
 
 NUMBERS = re.compile(r"\d[\d.]*\d|\d")

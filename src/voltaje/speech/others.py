@@ -25,7 +25,8 @@ def board(heard: Heard) -> None:
     _device(item, taken)
     if taken.spaces:
         item.more["ways"] = taken.spaces
-        item.parts.append(Part("ways", Message("{n} ways" if words.metric else "{n} spaces", n=taken.spaces)))
+        said = Message("{n} ways", n=taken.spaces) if words.metric else Message("{n} spaces", n=taken.spaces)
+        item.parts.append(Part("ways", said))
     item.circuits = taken.circuits or heard.many or 1
     off = not_here(taken, where)
     if off:

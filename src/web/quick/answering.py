@@ -71,6 +71,41 @@ class SheetView:
         return self.answered is None and not self.blank
 
     @property
+    def worst(self) -> Finding | None:
+        """The gravest finding that is more than a note, None where nothing is in the way."""
+        return next((found for found in self.findings if found.severity is not Severity.NOTE), None)
+
+    @property
+    def stopped(self) -> bool:
+        """Whether it may not be built so: what stands large is then no answer to go by."""
+        return self.worst is not None and self.worst.severity is Severity.STOP
+
+    @property
+    def more_findings(self) -> int:
+        """How many other stops and warnings there are [count]."""
+        return max(sum(found.severity is not Severity.NOTE for found in self.findings) - 1, 0)
+
+    @property
+    def first_wrong(self) -> str:
+        """What stands in the way of an answer: the first that is wrong, with the field that it is wrong at."""
+        if self.form.general:
+            return self.form.general
+        field = next((each for each in self.form.all() if each.error), None)
+        return f"{field.label}: {field.error}" if field else ""
+
+    @property
+    def asked_in_short(self) -> str:
+        """What was asked in one line, for a phone that shows the answer first."""
+        typed = [each for each in self.form.all() if each.value and each.place != "book"]
+        return " \u00b7 ".join(f"{each.value} {each.unit}".strip() for each in typed[:_MOST_IN_SHORT])
+
+    @property
+    def example(self) -> "SheetView | None":
+        """The worked example, shown faint until something was asked."""
+        inputs = self.tool.example.get(self.book.terms.family)
+        return sheet_of(self.tool, as_address({"book": self.book.name, **inputs})) if self.blank and inputs else None
+
+    @property
     def decided(self) -> Step | None:
         """The last step that the answer hangs on, None where none is marked."""
         return next((step for step in reversed(self.steps) if step.decides), None)
@@ -80,6 +115,9 @@ class SheetView:
         """The same question on the command line."""
         places = [f"{place}={value}" for place, value in as_address(self.raw).items()]
         return " ".join(["./voltaje calc", self.tool.name, *(shlex.quote(each) for each in places)])
+
+
+_MOST_IN_SHORT = 6
 
 
 def sheet_of(tool: Tool[Any], data: Mapping[str, str], asked_for: str = "") -> SheetView:

@@ -3,9 +3,14 @@
 import re
 from dataclasses import dataclass
 from typing import Any
+from urllib.parse import urlencode
 
+from django.urls import reverse
+
+from voltaje.tools.opening import openings
 from voltaje.tools.registry import tools
 from voltaje.tools.tool import Group, Tool
+from web.quick.inputs import as_address
 from web.words.figures import say
 
 _AMOUNT = re.compile(r"\d+|\d*[½¼¾]|\d+/\d+|\d{1,2}[.,]\d+")  # of three digits before the mark it is a clause
@@ -29,6 +34,25 @@ def find(words: str) -> list[Shelf]:
     found = [tool for tool in tools().values() if all(_is_about(tool, word) for word in wanted)]
     shelves = [Shelf(say(group.value), [tool for tool in found if tool.group is group]) for group in Group]
     return [shelf for shelf in shelves if shelf.tools]
+
+
+@dataclass(frozen=True)
+class Opened:
+    """A sheet that opens filled in with what was typed."""
+
+    title: str
+    address: str
+
+
+def opened(words: str, family: str = "nec") -> list[Opened]:
+    """Return the sheets that answer an amount as it was typed, filled in."""
+    return [
+        Opened(
+            say(tools()[each.tool].title),
+            f"{reverse('quick-sheet', args=[each.tool])}?{urlencode(as_address(each.inputs))}",
+        )
+        for each in openings(words, family)
+    ]
 
 
 def _is_about(tool: Tool[Any], word: str) -> bool:

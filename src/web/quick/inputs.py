@@ -50,6 +50,11 @@ class Input:
     decides: bool = False
 
     @property
+    def in_figures(self) -> bool:
+        """Whether a phone shows its keys for figures: one amount, whose unit stands behind it."""
+        return bool(self.unit) and ";" not in self.unit
+
+    @property
     def id(self) -> str:
         """Its name in the page."""
         return "q-" + self.place.replace("[", "-").replace("].", "-").replace("]", "")

@@ -15,7 +15,7 @@ from voltaje.tools.registry import tools
 from voltaje.tools.tool import Tool
 from web.jobs.models import Job
 from web.quick.answering import SheetView, as_json, as_text, sheet_of, tabs_of
-from web.quick.finding import find, last_used, used
+from web.quick.finding import find, last_used, opened, used
 from web.quick.inputs import as_address
 from web.quick.models import Kept
 from web.words.figures import say
@@ -49,6 +49,7 @@ def tools_page(request: Request) -> HttpResponse:
     context = {
         "words": words,
         "shelves": find(words),
+        "opened": opened(words),
         "last": last_used(request.COOKIES.get(COOKIE, "")),
         "kept": Kept.objects.of(request.user) if request.user.is_authenticated else [],
     }
@@ -110,7 +111,7 @@ def paper(request: Request, name: str) -> HttpResponse:
 def text(request: Request, name: str) -> HttpResponse:
     """A sheet as plain text."""
     view = _answered(request, name)
-    words = as_text(view) if view.answered else f"{view.form.general or _first_error(view)}\n"
+    words = as_text(view) if view.answered else f"{view.first_wrong}\n"
     return HttpResponse(words, "text/plain; charset=utf-8", status=_WRONG if view.wrong else 200)
 
 
@@ -122,7 +123,3 @@ def plain_json(request: Request, name: str) -> HttpResponse:
         return JsonResponse(as_json(view), json_dumps_params={"ensure_ascii": False, "indent": 2})
     except Refused as error:
         return JsonResponse({"field": error.field, "message": say(error.message), "rule": error.rule}, status=_WRONG)
-
-
-def _first_error(view: SheetView) -> str:
-    return next((f"{each.label}: {each.error}" for each in view.form.all() if each.error), "")

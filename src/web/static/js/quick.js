@@ -17,6 +17,11 @@ clicks({
       .writeText(`${location.origin}${location.pathname}?${address()}`)
       .then(() => said(button, "✓"));
   },
+  // On a phone the answer stands first; what was asked unfolds above it.
+  unfold() {
+    document.getElementById("quick").classList.remove("answer-first");
+    asked().querySelector("input:not([type=radio]), select")?.focus();
+  },
   copyText(button) {
     const from = document.querySelector("#take-out [data-as=text]").href;
     fetch(from)
@@ -96,6 +101,10 @@ document.addEventListener("htmx:afterSettle", () => {
     field.dispatchEvent(new Event("input", { bubbles: true }));
   }
 });
+
+// A sheet of which nothing was asked yet waits at its first field; on a phone its keys would hide the question.
+if (document.querySelector("#answer .unasked") && matchMedia("(pointer: fine)").matches)
+  asked().querySelector("input:not([type=radio])")?.focus();
 
 // Links out of the sheet follow what is asked.
 const follow = () => {
