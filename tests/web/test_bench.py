@@ -211,7 +211,7 @@ def test_a_list_is_read_line_by_line():
     terms = find_book("NEC 2023").terms
     found = read_list(text, terms)
     assert [line.number for line in found.good] == [2, 5]
-    assert [line.error.split(":")[0] for line in found.bad] == ["rating", "kind"]
+    assert [line.error.split(":")[0] for line in found.bad] == ["Rating each", "Kind"]
     assert read_list("", terms).error
     assert "rating among them" in read_list("name,colour\nKiln,red", terms).error
 
@@ -409,6 +409,22 @@ def test_a_job_keeps_its_supply(page, pottery):
     assert document(pottery) == before
 
 
+def test_a_schedule_pasted_from_a_sheet_is_read_as_the_trade_writes_it():
+    text = "Ckt\tDescription\tBreaker\tVA\n1\tKitchen recepts\t20/1\t1500\n3\tRange\t50/2P\t8000\n7\tLights\t15/1\tabc"
+    found = read_list(text, find_book("NEC 2023").terms)
+    recepts, range_ = (line.node for line in found.good)
+    assert (recepts["load"]["kind"], recepts["load"]["poles"], recepts["run"]["pins"]["device_a"]) == (
+        "sockets",
+        "1",
+        "20",
+    )
+    assert (range_["load"]["kind"], range_["load"]["poles"], range_["run"]["pins"]["device_a"]) == ("range", "2", "50")
+    (left,) = found.bad
+    assert left.text == "7\tLights\t15/1\tabc"
+    assert left.error.startswith("Rating each:")
+    assert [each.called for each in found.headings][2:] == ["Set breaker or fuse by hand", "Rating each"]
+
+
 def test_other_peoples_columns_are_understood_and_what_is_not_is_said():
     text = (
         "Ckt No,Description,Load (VA),Breaker,Wire Size,Length ft,Qty,Notes\n"
@@ -426,7 +442,8 @@ def test_other_peoples_columns_are_understood_and_what_is_not_is_said():
         "",
     ]
     kiln, lamps, saw = (line.node for line in found.good)
-    assert kiln["load"] == {"rating": "9000 VA", "count": "1", "way": "1"}
+    assert kiln["load"] == {"kind": "heating", "rating": "9000 VA", "count": "1", "way": "1", "poles": "2"}
+    assert kiln["assumed"] == ["load.poles"]
     assert kiln["run"] == {"length": "60 ft", "pins": {"device_a": "50 A", "size": "#6", "reason": "as listed"}}
     assert (lamps["load"]["rating"], lamps["load"]["count"]) == ("100 VA", "12")
     assert saw["load"]["rating"] == "2 kW"

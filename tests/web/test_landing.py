@@ -57,6 +57,21 @@ def test_a_scratch_job_has_the_rights_and_limits_of_any_and_comes_back_by_its_co
     assert client.get(reverse("workbench", args=[job.pk])).status_code == 302
 
 
+def test_what_was_typed_goes_along_on_the_supply_that_was_chosen(client, db):
+    job = begin(client, line="EV charger 48 A 60 ft; kiln 9 kW", book="NEC 2020", system="120/240 1ph 3w")
+    assert job.book == "NEC 2020"
+    nodes = {node.data.get("name"): node.data for node in job.nodes.all()}
+    assert {"EV charger", "Kiln"} <= set(nodes)
+    assert "120/240 1ph 3w" in str(nodes)
+
+
+def test_what_is_no_load_is_said_and_nothing_is_begun(client, db):
+    page = client.post(reverse("try"), {"line": "kiln 60 ft", "book": "NEC 2023"})
+    assert page.status_code == 200
+    assert "I need a rating" in page.content.decode()
+    assert not Job.objects.exists()
+
+
 def test_on_signing_up_it_is_kept_for_good(client, db):
     job = begin(client, book="BS 7671")
     assert job.book == "BS 7671"

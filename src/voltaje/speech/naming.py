@@ -13,7 +13,7 @@ from voltaje.path.kinds import Kind
 from voltaje.speech.said import Unused
 from voltaje.speech.taken import Taken
 from voltaje.speech.typed import Typed, Word
-from voltaje.speech.words import Words, holds
+from voltaje.speech.words import Words, holds, words_of
 
 _ARTICLES = ("a", "an", "the")
 _MOST_IN_A_NAME = 99  # a number behind a noun that is part of its name
@@ -88,6 +88,14 @@ def named(typed: Typed, words: Words, taken: Taken) -> Named:
     return found
 
 
+def kind_named(name: str, family: str) -> str:
+    """Return the kind of load that a name says, "" where it says none, or a board."""
+    words = words_of(family)
+    typed = Typed(name)
+    head = named(typed, words, Taken()).head
+    return "" if head is None or head.is_node else head.kind
+
+
 def _hint(typed: Typed, found: Named, why: Message, match: re.Match[str]) -> bool:
     found.unused.append(Unused(typed.text[match.start() : match.end()], why))
     return True
@@ -95,13 +103,16 @@ def _hint(typed: Typed, found: Named, why: Message, match: re.Match[str]) -> boo
 
 def _heads(typed: Typed, words: Words) -> list[Head]:
     """Return every word that could decide, in the order of the line, of overlapping ones the longest."""
+    loads, nodes = words.head_at
+    found = [
+        Head(match["word"], known[match["word"]], is_node, *match.span("word"))
+        for pattern, known, is_node in ((loads, words.kinds, False), (nodes, words.nodes, True))
+        for match in pattern.finditer(typed.left)
+    ]
     taken: list[Head] = []
-    for word, kind, is_node in words.heads:
-        tail = r"(?:[- ]?\d{1,2})?" if is_node else ""
-        for match in re.finditer(rf"(?<![\w/&])(?P<word>{re.escape(word)}){tail}(?![\w&])", typed.left):
-            start, end = match.span("word")
-            if all(end <= other.start or start >= other.end for other in taken):
-                taken.append(Head(word, kind, is_node, start, end))
+    for head in sorted(found, key=lambda head: head.start - head.end):
+        if all(head.end <= other.start or head.start >= other.end for other in taken):
+            taken.append(head)
     return sorted(taken, key=lambda head: head.start)
 
 
@@ -173,7 +184,9 @@ def _belongs(word: Word, words: Words, found: Named) -> bool:
     if word.plain in words.lists["places"]:
         return True
     head = found.head
-    same = [phrase for phrase, kind, _node in words.heads if head and kind == head.kind]
+    same = [
+        phrase for known in (words.kinds, words.nodes) for phrase, kind in known.items() if head and kind == head.kind
+    ]
     return any(holds(phrase, word.plain) for phrase in same) or (head is None and len(word.plain) > 1)
 
 

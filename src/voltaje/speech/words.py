@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import tomllib
 import unicodedata
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cache, cached_property
 from importlib.resources import files
 from typing import Any
@@ -36,7 +36,6 @@ class Words:
     unused: dict[str, str]
     ratings: tuple[float, ...]
     curves: bool
-    heads: tuple[tuple[str, str, bool], ...] = field(default=())
 
     @property
     def metric(self) -> bool:
@@ -47,6 +46,19 @@ class Words:
     def load(self) -> re.Pattern[str]:
         """Any word that names a kind of load, as one pattern."""
         return re.compile(rf"(?<![\w/&]){either(self.kinds)}(?![\w&])")
+
+    @cached_property
+    def head_at(self) -> tuple[re.Pattern[str], re.Pattern[str]]:
+        """What finds, wherever it stands, the longest word that names a load, and that names another node.
+
+        One pattern each: several hundred of their own would be made anew for every line. A node's may have a number.
+        """
+        loads, nodes = either(self.kinds), either(self.nodes)
+        before, after = r"(?<![\w/&])", r"(?![\w&])"
+        return (
+            re.compile(rf"{before}(?=(?P<word>{loads}){after})"),
+            re.compile(rf"{before}(?=(?P<word>{nodes})(?:[- ]?\d{{1,2}})?{after})"),
+        )
 
     @cached_property
     def board(self) -> re.Pattern[str]:
@@ -76,7 +88,6 @@ def words_of(family: str) -> Words:
     kinds = {word: kind for kind, listed in merged["kinds"].items() for word in listed}
     nodes = {word: kind for kind, listed in merged["nodes"].items() for word in listed}
     lists = {key: frozenset(listed) for key, listed in merged["lists"].items()}
-    heads = [(word, kind, False) for word, kind in kinds.items()] + [(word, kind, True) for word, kind in nodes.items()]
     return Words(
         kinds=kinds,
         nodes=nodes,
@@ -93,7 +104,6 @@ def words_of(family: str) -> Words:
         unused=merged["unused"],
         ratings=tuple(merged["devices"]["ratings"]),
         curves=bool(merged["devices"]["curves"]),
-        heads=tuple(sorted(heads, key=lambda head: -len(head[0]))),
     )
 
 

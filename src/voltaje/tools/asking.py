@@ -30,12 +30,14 @@ class Asked:
 
     given: what was given, as it was written
     plate, plate_at: how a plate typed whole is laid out, and into which fields one may type it; what was read of it
+    plate_says: an example of one, by family
     """
 
     given: ClassVar[Mapping[str, Any]] = {}
     plate: ClassVar[Spread | None] = None
     plate_at: ClassVar[tuple[str, ...]] = ()
     plate_read: ClassVar[Message | None] = None
+    plate_says: ClassVar[Mapping[str, str]] = {}
 
     def __init_subclass__(cls) -> None:
         super().__init_subclass__()

@@ -38,6 +38,8 @@ _UNITS = {
     "load": "",
     "rated_load_a": "",
     "code_letter": "",
+    "amps": " A",
+    "length": "",
 }
 
 Spread = Callable[[Taken, Mapping[str, Any]], Json]
@@ -64,7 +66,7 @@ def spread(raw: Mapping[str, Any], keys: tuple[str, ...], family: str, belongs: 
         if taken.problems:
             raise InputError(key, taken.problems[0])
         try:
-            laid = belongs(taken, raw)
+            laid = belongs(taken, raw) | ({"length": taken.lengths[0]} if taken.lengths else {})
         except InputError as error:
             raise InputError(key, error.message) from error
         _agree(key, laid, raw)
@@ -206,3 +208,13 @@ def of_appliance(taken: Taken, raw: Mapping[str, Any]) -> Json:
         raise InputError("", Message("two ratings: {a} and {b}; write one", a=both[0], b=both[1]))
     key = "rated_load_a" if taken.mca or taken.mop else "load"
     return laid | ({key: ratings[0]} if ratings else {})
+
+
+def of_run(taken: Taken, raw: Mapping[str, Any]) -> Json:
+    """Return what a line says of one circuit: its amperes, volts and phases. Raises InputError."""
+    if not taken.amps:
+        raise InputError("", Message("how many amperes?"))
+    volts = _volts(taken, raw)
+    laid: Json = {"amps": f"{taken.amps[0].value:g}"}
+    laid |= {"volts": f"{volts:g}"} if volts else {}
+    return laid | ({"phases": str(taken.phases)} if taken.phases else {})

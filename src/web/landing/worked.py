@@ -14,17 +14,22 @@ from voltaje.speech.said import Where
 from voltaje.systems import SYSTEMS
 from web.drawing.shapes import Shape
 from web.drawing.symbols import breaker, symbol
-from web.jobs.document import Document
+from web.jobs.beginning import new_supply
+from web.jobs.document import Change, Document, put
 from web.jobs.worker.solving import solve_job
 from web.words.figures import say, write
 from web.words.trade import trade
+from web.workbench.edits import changes
 from web.workbench.edits.walk import SaidItem, circuits_of, understood
 from web.workbench.parts.chain import LinkView, chain_view
 
 EXAMPLES = ("kiln 24 kW 208 V 3ph 75 ft", "dryer 5.4 kW 240 V 30 ft", "EV charger 48 A 60 ft", "shower 9.5 kW 15 m")
 # Books by the country of a visitor, each with the supplies that are tried in turn until one has what the line says.
+AMERICAN = ("208Y/120", "120/240 1ph 3w", "480Y/277")
 SUPPLIES = {
-    "NEC 2023": ("208Y/120", "120/240 1ph 3w", "480Y/277"),
+    "NEC 2023": AMERICAN,
+    "NEC 2020": AMERICAN,
+    "NEC 2017": AMERICAN,
     "BS 7671": ("230/400",),
     "SANS 10142-1": ("230/400",),
 }
@@ -61,8 +66,10 @@ def document_of(line: str, book: str, system: str, name: str = "") -> Document:
     return {"job": {"name": name or line or _("Try-out"), "book": book}, "nodes": {"src": source, "main": board}}
 
 
-def system_of(line: str, book: str) -> str:
-    """Return the supply that a line is worked on: the first of the book's usual ones that has what it says."""
+def system_of(line: str, book: str, chosen: str = "") -> str:
+    """Return the supply that a line is worked on: as chosen, else the first of the usual that has what it says."""
+    if chosen in SUPPLIES[book]:
+        return chosen
     family = find_book(book).terms.family
     for system in SUPPLIES[book]:
         found = read_line(line, Where(family, SYSTEMS[system]))
@@ -74,9 +81,29 @@ def system_of(line: str, book: str) -> str:
     return SUPPLIES[book][0]
 
 
-def work(line: str, book: str) -> Worked:
+class NotSaid(Exception):
+    """A line that a job cannot begin with; its words say why."""
+
+
+def begun(line: str, book: str, chosen: str) -> Document:
+    """Return a job that begins with what a line says, with its supply alone where nothing was typed. Raises NotSaid."""
+    document = new_supply(_("Try-out"), book, system_of(line, book, chosen))
+    if not line.strip():
+        return document
+    said = understood(document, line, "main")
+    if said.problems:
+        raise NotSaid(" ".join(said.problems))
+    wanted: list[Change] = []
+    for each in said.items:
+        wanted += changes.add(document, each.board, circuits_of(each.item), wanted)
+    for change in wanted:
+        put(document, change)
+    return document
+
+
+def work(line: str, book: str, chosen: str = "") -> Worked:
     """Return a line worked; what stands in its way is said, and nothing is made up."""
-    system = system_of(line, book)
+    system = system_of(line, book, chosen)
     document = document_of(line, book, system)
     said = understood(document, line, "main")
     worked = Worked(line, book, system, trade(find_book(book).terms.family), unused=said.unused)

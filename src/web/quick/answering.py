@@ -86,6 +86,11 @@ class SheetView:
         return max(sum(found.severity is not Severity.NOTE for found in self.findings) - 1, 0)
 
     @property
+    def line_says(self) -> str:
+        """An example of all of it said in one line, "" where the sheet takes none."""
+        return str(self.tool.asks.plate_says.get(self.book.terms.family, ""))
+
+    @property
     def first_wrong(self) -> str:
         """What stands in the way of an answer: the first that is wrong, with the field that it is wrong at."""
         if self.form.general:

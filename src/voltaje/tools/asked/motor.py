@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import ClassVar
 
 from voltaje.books.machines import Motor
@@ -65,6 +66,7 @@ class MotorPlate(OnARun):
 
     plate: ClassVar[Spread | None] = staticmethod(of_motor)
     plate_at: ClassVar[tuple[str, ...]] = ("hp", "kw", "nameplate_a")
+    plate_says: ClassVar[Mapping[str, str]] = {"nec": "7½ hp 208 V 3ph 60 ft", "iec": "11 kW 400 V 3ph 60 m"}
 
     hp: float | None = declared(
         HP, "rated output in horsepower, as the tables have it", "Power", MOTOR, "hp", family="nec"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, ClassVar
 
 from voltaje.design.transformers.worked import BOTH, INDOORS, PLACES, PRIMARY_ONLY
@@ -49,6 +50,10 @@ class TransformerAsked(OnARun):
 
     plate: ClassVar[Spread | None] = staticmethod(of_transformer)
     plate_at: ClassVar[tuple[str, ...]] = ("kva",)
+    plate_says: ClassVar[Mapping[str, str]] = {
+        "nec": "45 kVA 480-208Y/120 4.5 %Z",
+        "iec": "100 kVA 11000/400 V 3ph 4.75 %Z",
+    }
 
     kva: float | None = declared(KVA, "its rating; or give the load", "Rating", _UNIT, "kVA")
     load_kva: float | None = declared(KVA, "the load behind it, for the next trade size", "Load", _UNIT, "kVA")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from enum import StrEnum
 from typing import ClassVar
 
@@ -75,6 +76,7 @@ class ApplianceAsked(OnARun):
 
     plate: ClassVar[Spread | None] = staticmethod(of_appliance)
     plate_at: ClassVar[tuple[str, ...]] = ("load",)
+    plate_says: ClassVar[Mapping[str, str]] = {"nec": "4.5 kW 240 V 30 ft", "iec": "3 kW 230 V 12 m"}
 
     kind: Kind = declared(
         one_of(Kind), "what it is", "Kind", _APPLIANCE, shown="other", titles=_TITLES, default=Kind.OTHER

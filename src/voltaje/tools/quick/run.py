@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Mapping
+from typing import Any, ClassVar
 
 from voltaje.books.answers import DropLimit, Run, sets_of
 from voltaje.design.chain import Pins, RunDesign, size_run
@@ -17,6 +18,7 @@ from voltaje.quantity import length_in, require_between
 from voltaje.sheet import Sheet
 from voltaje.tools.answer import option_json
 from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
+from voltaje.tools.plates import Spread, of_run
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _LOAD, _DEVICE = Message("Load"), Message("Device")
@@ -33,6 +35,10 @@ _SIZE = Shape(_pinned_size, {"type": ["string", "integer"]})
 
 class RunAsked(OnARun):
     """What a run is asked by."""
+
+    plate: ClassVar[Spread | None] = staticmethod(of_run)
+    plate_at: ClassVar[tuple[str, ...]] = ("amps",)
+    plate_says: ClassVar[Mapping[str, str]] = {"nec": "48 A 240 V 60 ft", "iec": "32 A 230 V 15 m"}
 
     amps: float = declared(AMPS, "load current per line, in all", "Current", _LOAD, hint="A", required=True)
     volts: float = declared(

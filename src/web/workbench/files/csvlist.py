@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Any
@@ -18,11 +19,12 @@ from voltaje.path.load import LoadSpec
 from voltaje.path.run import RunSpec
 from voltaje.path.soundness import FEEDS
 from voltaje.quantity import with_point, with_unit, with_unit_of
+from voltaje.speech.naming import kind_named
 from voltaje.speech.words import words_of
 from web.jobs.document import Document
 from web.jobs.order import branch, fed_by
 from web.words.figures import say
-from web.workbench.files.headings import Heading, read_headings
+from web.workbench.files.headings import Heading, in_words, read_headings
 from web.workbench.forms import RATING_UNITS
 from web.workbench.parts.schedule import ScheduleView
 
@@ -79,7 +81,8 @@ def read_list(text: str, terms: Terms) -> LoadList:
         return LoadList(error=_("That list is too long to read at once."))
     head = text.strip().partition("\n")[0]
     try:
-        rows = list(csv.reader(io.StringIO(text.strip()), delimiter=max(_DELIMITERS, key=head.count)))
+        apart = max(_DELIMITERS, key=head.count)
+        rows = list(csv.reader(io.StringIO(text.strip()), delimiter=apart))
     except csv.Error as error:
         return LoadList(error=str(error))
     if not rows:
@@ -93,16 +96,22 @@ def read_list(text: str, terms: Terms) -> LoadList:
         return LoadList(error=words % {"known": known}, headings=[] if ours else headings)
     if len(rows) > MOST_LINES:
         return LoadList(error=_("That list is too long to read at once."))
-    lines = [_line(at, row, headings, terms) for at, row in enumerate(rows[1:], 2) if _says(row)]
+    lines = [_line(at, row, headings, terms, "" if ours else apart) for at, row in enumerate(rows[1:], 2) if _says(row)]
     return LoadList(lines, headings=[] if ours else headings)
+
+
+def _row_as_text(row: list[str], apart: str) -> str:
+    out = io.StringIO()
+    csv.writer(out, delimiter=apart, lineterminator="").writerow(row)
+    return out.getvalue()
 
 
 def _says(row: list[str]) -> bool:
     return any(row) and not row[0].startswith(_REMARK)
 
 
-def _line(number: int, row: list[str], head: list[Heading], terms: Terms) -> Line:
-    text = ", ".join(row)
+def _line(number: int, row: list[str], head: list[Heading], terms: Terms, apart: str) -> Line:
+    text = _row_as_text(row, apart or ",")  # as it was typed, so that it goes back whole
     if len(row) > len(head):
         return Line(number, text, None, "", _("more cells than columns"))
     said = [(each, _plain(cell)) for each, cell in zip(head, row, strict=False) if each.column and cell.strip()]
@@ -111,6 +120,7 @@ def _line(number: int, row: list[str], head: list[Heading], terms: Terms) -> Lin
         return Line(number, text, None, "", _("a list holds loads only"))
     decimal = formats.get_format("DECIMAL_SEPARATOR")
     cells |= {name: with_point(cells[name], decimal) for name in _NUMBERS if name in cells}
+    cells |= _breaker(cells)
     load = {name: _WORDS.get(cells[name].lower(), cells[name]) for name in _OF_LOAD if name in cells}
     load = {name: value for name, value in load.items() if value}
     node: dict[str, Any] = {"kind": "load", "name": cells.get("name", ""), "load": load}
@@ -118,6 +128,7 @@ def _line(number: int, row: list[str], head: list[Heading], terms: Terms) -> Lin
         load["kind"] = words_of(terms.family).kinds.get(load["kind"].lower(), load["kind"])
     if "way" in cells:
         load["way"] = cells["way"].split("-")[0].split(",")[0]
+    node |= {} if not apart else _as_named(node["name"], load, terms)
     run: dict[str, Any] = {name: cells[name] for name in _OF_RUN if name in cells}
     pins = {name: cells[name] for name in _PINNED if name in cells}
     if pins:
@@ -128,12 +139,38 @@ def _line(number: int, row: list[str], head: list[Heading], terms: Terms) -> Lin
     return Line(number, text, None if wrong else node, cells.get("board", ""), wrong)
 
 
+def _breaker(cells: dict[str, str]) -> dict[str, str]:
+    """Return amperes and poles of a breaker written with both, as schedules have it: 20/1, 50/2P, 30A-2."""
+    both = _AMPS_AND_POLES.fullmatch(cells.get("device_a", "").strip().lower())
+    if both is None:
+        return {}
+    return {"device_a": both["amps"], **({} if "poles" in cells else {"poles": both["poles"]})}
+
+
+_AMPS_AND_POLES = re.compile(r"(?P<amps>\d{1,4}) ?a?(?:mps?)? ?[/, -] ?(?P<poles>[123]) ?-?p?(?:oles?)?")
+
+
+def _as_named(name: str, load: dict[str, Any], terms: Terms) -> dict[str, Any]:
+    """Fill in what a row of someone else's list leaves open and its name says, as the walk-through line reads names.
+
+    Return what was assumed so, to be looked at: poles where such a load usually has two
+    """
+    words = words_of(terms.family)
+    if "kind" not in load:
+        kind = kind_named(name, terms.family)
+        load |= {"kind": kind} if kind else {}
+    if "poles" in load or "phases" in load or words.metric or not words.any_of("two_pole_words", name.lower()):
+        return {}
+    load["poles"] = "2"
+    return {"assumed": ["load.poles"]}
+
+
 def _unasked(load: dict[str, Any]) -> str:
     """Return what is asked where a rating has no unit: it is never taken for volt-amperes."""
     try:
         with_unit_of(str(load.get("rating", "")), "", asked=RATING_UNITS)
     except Refused as error:
-        return f"rating: {say(error.message)}"
+        return f"{in_words('rating')}: {say(error.message)}"
     return ""
 
 
@@ -147,7 +184,7 @@ def problem_of(node: dict[str, Any], terms: Terms) -> str:
     try:
         read_job(whole, terms.length_unit)
     except Refused as error:
-        return f"{error.field.removeprefix('nodes[1].').rpartition('.')[2]}: {say(error.message)}"
+        return f"{in_words(error.field.removeprefix('nodes[1].').rpartition('.')[2])}: {say(error.message)}"
     return ""
 
 

@@ -6,8 +6,20 @@ from functools import cache
 from pathlib import Path
 from typing import NamedTuple
 
+from django.utils.translation import gettext
+
+from voltaje.inputs.declare import fields_of
+from voltaje.path.load import LoadSpec
+from voltaje.path.run import PathPins, RunSpec
+
 _FILE = Path(__file__).parent / "headings.toml"
 _WITH_UNIT = re.compile(r"(?P<words>.*?)[\s,]*[(\[](?P<unit>[^)\]]*)[)\]]\s*")
+
+
+def in_words(column: str) -> str:
+    """Return what a column is called on the screen; its own name where it has no other."""
+    labels = {each.key: each.label for model in (LoadSpec, RunSpec, PathPins) for each in fields_of(model)}
+    return gettext(labels.get(column) or column)
 
 
 class Heading(NamedTuple):
@@ -16,6 +28,11 @@ class Heading(NamedTuple):
     typed: str
     column: str
     unit: str = ""
+
+    @property
+    def called(self) -> str:
+        """Our column as the screen calls it."""
+        return in_words(self.column)
 
 
 def read_headings(cells: list[str], known: tuple[str, ...]) -> list[Heading]:
