@@ -96,7 +96,7 @@ def read_list(text: str, terms: Terms) -> LoadList:
         return LoadList(error=words % {"known": known}, headings=[] if ours else headings)
     if len(rows) > MOST_LINES:
         return LoadList(error=_("That list is too long to read at once."))
-    lines = [_line(at, row, headings, terms, "" if ours else apart) for at, row in enumerate(rows[1:], 2) if _says(row)]
+    lines = [_line(at, row, headings, terms, apart, ours) for at, row in enumerate(rows[1:], 2) if _says(row)]
     return LoadList(lines, headings=[] if ours else headings)
 
 
@@ -110,8 +110,8 @@ def _says(row: list[str]) -> bool:
     return any(row) and not row[0].startswith(_REMARK)
 
 
-def _line(number: int, row: list[str], head: list[Heading], terms: Terms, apart: str) -> Line:
-    text = _row_as_text(row, apart or ",")  # as it was typed, so that it goes back whole
+def _line(number: int, row: list[str], head: list[Heading], terms: Terms, apart: str, ours: bool) -> Line:
+    text = _row_as_text(row, apart)  # as it was typed, so that it goes back whole
     if len(row) > len(head):
         return Line(number, text, None, "", _("more cells than columns"))
     said = [(each, _plain(cell)) for each, cell in zip(head, row, strict=False) if each.column and cell.strip()]
@@ -128,7 +128,7 @@ def _line(number: int, row: list[str], head: list[Heading], terms: Terms, apart:
         load["kind"] = words_of(terms.family).kinds.get(load["kind"].lower(), load["kind"])
     if "way" in cells:
         load["way"] = cells["way"].split("-")[0].split(",")[0]
-    node |= {} if not apart else _as_named(node["name"], load, terms)
+    node |= {} if ours else _as_named(node["name"], load, terms)
     run: dict[str, Any] = {name: cells[name] for name in _OF_RUN if name in cells}
     pins = {name: cells[name] for name in _PINNED if name in cells}
     if pins:
