@@ -108,3 +108,60 @@ def test_by_thumb(open_page, name):
     assert page.evaluate("document.documentElement.scrollWidth") == 390
     small = page.evaluate(SMALL)
     assert small == []
+
+
+def on_screen(page, element):
+    """Whether all of an element lies on the screen as it is scrolled."""
+    box = element.bounding_box()
+    return box is not None and box["y"] >= 0 and box["y"] + box["height"] <= page.viewport_size["height"]
+
+
+def test_a_link_opened_on_a_phone_shows_the_answer_first_and_its_bar_while_one_types(open_page):
+    page = open_page(390, 844)
+    page.goto(reverse("quick-sheet", args=["motor-branch"]) + MOTOR)
+    assert on_screen(page, value_of(page, "Inverse-time breaker"))
+    expect(page.locator("#q-hp")).to_be_hidden()
+    page.get_by_role("button", name="change").click()
+    page.locator("#q-hp").fill("10")
+    bar = page.locator(".answer-bar")
+    expect(bar).to_contain_text(re.compile(r"80\s+A"))
+    assert on_screen(page, bar)
+
+
+def test_a_stop_stands_above_the_figures_and_on_the_phones_bar(open_page):
+    """Two circuits of one leg on one neutral: it carries both, and no calm figure is headed by anything else."""
+    asked = "?system=120/240+1ph+3w&circuits[0].amps=15&circuits[0].leg=L1&circuits[1].amps=15&circuits[1].leg=L1&neutral_size=12"
+    page = open_page(1280, 800)
+    page.goto(reverse("quick-sheet", args=["neutral-current"]) + asked)
+    verdict = page.locator(".verdict.stop")
+    expect(verdict).to_be_visible()
+    assert verdict.bounding_box()["y"] < page.locator(".heads").bounding_box()["y"]
+    expect(page.locator(".heads.stopped")).to_be_visible()
+
+
+def test_before_anything_is_asked_all_of_it_can_be_said_in_one_line(open_page):
+    page = open_page()
+    page.goto(reverse("quick-sheet", args=["motor-branch"]))
+    expect(page.locator(".faint svg").first).to_be_visible()
+    page.get_by_label("All of it in one line").fill("7½ hp 208 V 3ph 60 ft")
+    page.get_by_role("button", name="Work it").click()
+    expect(value_of(page, "Inverse-time breaker")).to_have_text(re.compile(r"70\s+A"))
+    expect(page.locator("#q-length")).to_have_value("60 ft")
+
+
+def test_an_amount_in_the_search_opens_its_sheet_filled_in(open_page):
+    page = open_page()
+    page.goto(reverse("quick"))
+    page.get_by_label("What is the question?").fill("45 kVA 480-208Y/120")
+    page.get_by_role("link", name=re.compile("480 V · 208 V")).click()
+    expect(value_of(page, "Secondary main")).to_have_text(re.compile(r"150\s+A"))
+
+
+def test_enter_on_the_first_page_takes_the_line_along_into_a_job(open_page):
+    page = open_page()
+    page.goto("/")
+    page.get_by_label("Supply").select_option("120/240 1ph 3w")
+    page.get_by_label("A load, as you would say it").fill("EV charger 48 A 60 ft")
+    expect(page.locator("#worked")).to_contain_text("120/240 1ph 3w")
+    page.get_by_label("A load, as you would say it").press("Enter")
+    expect(page.locator("#rows .branch", has_text="EV charger")).to_be_visible()

@@ -6,9 +6,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from voltaje.books.registry import find_book
+from voltaje.books.tables import load_table, text
 from voltaje.errors import InputError
 from voltaje.speech.read import read_line
 from voltaje.speech.said import Where
+from voltaje.speech.words import words_of
 from voltaje.systems import SYSTEMS
 from voltaje.tools.opening import openings
 from voltaje.tools.registry import tools
@@ -102,6 +105,13 @@ def test_of_a_dual_motor_the_amperes_of_the_supplys_volts_are_taken(plate, syste
         ("transformer", {"kva": "5 kVA 240x480-120/240"}, "kva"),
         ("motor-branch", {"hp": "10 hp 230/460 V 26/13 A"}, "hp"),
         ("appliance-branch", {"load": "4.5 kW 18 A"}, "load"),
+        ("motor-branch", {"hp": "7.5 hp 230 V 1ph", "phases": 3}, "hp"),
+        ("motor-branch", {"hp": "5 hp 10 hp 208 V"}, "hp"),
+        ("motor-branch", {"hp": "10 hp 5 kW 208 V"}, "hp"),
+        ("transformer", {"kva": "45 kVA 480-208Y/120", "connection": "Dd"}, "kva"),
+        ("transformer", {"kva": "75 kVA 30 kVA 480-208Y/120"}, "kva"),
+        ("run", {"amps": "20 A 30 A 240 V"}, "amps"),
+        ("run", {"amps": "20 A 240 V 30 ft 40 ft"}, "amps"),
     ],
 )
 def test_what_a_plate_leaves_open_is_refused_at_the_field(tool, raw, field):
@@ -110,16 +120,68 @@ def test_what_a_plate_leaves_open_is_refused_at_the_field(tool, raw, field):
     assert caught.value.field == field
 
 
-def test_what_was_read_off_a_plate_and_what_was_not_is_told():
-    answer = tools()["transformer"].run({"book": "NEC 2023", "kva": "45 kVA 480-208Y/120 K-13 4.5 %Z"})
+@pytest.mark.parametrize(
+    ("tool", "key", "plate", "read", "left"),
+    [
+        ("transformer", "kva", "45 kVA 480-208Y/120 K-13 4.5 %Z", ("45 kVA", "480 V", "208 V", "Z 4.5 %"), "K-13"),
+        ("transformer", "kva", "45 kVA 480-208Y/120 60 A breaker", ("45 kVA",), "60 A breaker"),
+        ("motor-branch", "hp", "1/3 hp 115 V 1ph #10 code G", ("1/3 hp", "115 V", "1-phase", "code G"), "#10"),
+        ("motor-branch", "hp", "10 hp 7.5 kW 208 V 3ph pf 0.85", ("10 hp", "208 V", "3-phase"), "pf 0.85"),
+        (
+            "run",
+            "amps",
+            "48 A 240 V #6 60 A breaker 60 ft EMT",
+            ("48 A", "240 V", "size 6", "60 A breaker", "60 ft"),
+            "",
+        ),
+        ("appliance-branch", "load", "water heater 4.5 kW 240 V 40 gal", ("4.5 kW", "240 V"), "40 gal"),
+    ],
+)
+def test_what_was_read_off_a_plate_and_what_was_not_is_told(tool, key, plate, read, left):
+    answer = tools()[tool].run({"book": "NEC 2023", key: plate})
     said = next(each["message"] for each in answer["findings"] if each["code"] == "plate.read")
-    assert all(part in said for part in ("45 kVA", "480 V", "208 V", "Z 4.5 %", "K-13"))
+    taken, _mark, unused = said.partition("not used:")
+    assert all(part in taken for part in read), said
+    assert left in unused, said
+    assert bool(left) == bool(unused), said
+
+
+@settings(deadline=None)
+@given(
+    st.lists(
+        st.sampled_from(
+            ["27 A", "31A breaker", "SF 1.25", "#8", "19 ft", "240 V", "1ph", "pf 0.87", "38 °C", "MCA 33"]
+        ),
+        min_size=1,
+        max_size=4,
+        unique=True,
+    )
+)
+def test_no_number_of_a_plate_vanishes_on_a_sheet(pieces):
+    """Of a plate typed into a motor's rating every figure is told as read or as not used, or it is refused."""
+    typed = " ".join(["7.5 hp", *pieces])
+    try:
+        answer = tools()["motor-branch"].run({"book": "NEC 2023", "volts": "230", "hp": typed})
+    except InputError:
+        return
+    said = next(each["message"] for each in answer["findings"] if each["code"] == "plate.read")
+    told = {float(number) for number in NUMBERS.findall(said)}
+    assert {float(number) for number in NUMBERS.findall(typed)} <= told, (typed, said)
+
+
+def test_a_metric_size_is_refused_with_the_first_that_is_not_smaller():
+    """Held against the areas of chapter 9, Table 8, as the book has them."""
+    book = find_book("NEC 2023")
+    areas = sorted((book.area_mm2(text(row, "size")), text(row, "size")) for row in AREAS.rows)
+    for metric, wanted in words_of("nec").metric_sizes.items():
+        first = next(size for area, size in areas if area >= float(metric))
+        assert wanted.split()[0] == first, (metric, wanted, first)
 
 
 @pytest.mark.parametrize(
     ("typed", "tool", "inputs"),
     [
-        ("7½ hp", "motor-branch", {"hp": "7.5"}),
+        ("7½ hp", "motor-branch", {"hp": "7½"}),
         ("13.4 kW range", "cooking-branch", {"appliances": [{"load": "13.4 kW"}]}),
         ("45 kVA", "transformer", {"kva": "45 kVA"}),
         ("EV 48 A", "appliance-branch", {"kind": "charger", "load": "48 A"}),
@@ -136,6 +198,7 @@ def test_what_names_no_amount_opens_none(typed):
     assert not openings(typed, "nec")
 
 
+AREAS = load_table("voltaje.books.nec", "conductor_areas")
 NUMBERS = re.compile(r"\d[\d.]*\d|\d")
 PIECES = (
     "45 kVA",

@@ -12,7 +12,6 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.web.bench import document, post, set_to
-from voltaje.books.registry import find_book
 from voltaje.samples import NAMES, sample
 from voltaje.tools.solve import solve_document
 from web.jobs import keeping
@@ -24,7 +23,6 @@ from web.jobs.rows import document_of
 from web.jobs.sample import sample_document
 from web.jobs.worker.solving import Judge
 from web.workbench.edits import changes
-from web.workbench.files.csvlist import read_list
 
 
 @pytest.fixture
@@ -203,17 +201,6 @@ def test_two_people_at_once_lose_nothing(page, pottery, ben):
     assert (nodes["k1"]["load"]["rating"], nodes["k2"]["load"]["rating"]) == ("28 kW", "26 kW")
     editing.edit(pottery.pk, ben, lambda now: editing.Plan(changes.remove(now, "k2")), editing.Seen(2), Judge())
     assert "deleted by someone else" in set_to(page, pottery, "k2/load/rating", "28 kW", at="k2")
-
-
-def test_a_list_is_read_line_by_line():
-    head = "name,kind,rating,phases,length,board"
-    text = "\n".join([head, "Kiln,heating,11.5 kW,3,60 ft,", "X,heating,lots,3,,", "Y,magic,5 kW,,,", "Z,,5 kW"])
-    terms = find_book("NEC 2023").terms
-    found = read_list(text, terms)
-    assert [line.number for line in found.good] == [2, 5]
-    assert [line.error.split(":")[0] for line in found.bad] == ["Rating each", "Kind"]
-    assert read_list("", terms).error
-    assert "rating among them" in read_list("name,colour\nKiln,red", terms).error
 
 
 def test_a_schedule_that_comes_back_changes_the_loads_it_names_and_adds_the_others(page, pottery):
@@ -407,48 +394,6 @@ def test_a_job_keeps_its_supply(page, pottery):
     before = document(pottery)
     assert "needs its supply" in post(page, "act", pottery, act="remove", key="src", at="src")
     assert document(pottery) == before
-
-
-def test_a_schedule_pasted_from_a_sheet_is_read_as_the_trade_writes_it():
-    text = "Ckt\tDescription\tBreaker\tVA\n1\tKitchen recepts\t20/1\t1500\n3\tRange\t50/2P\t8000\n7\tLights\t15/1\tabc"
-    found = read_list(text, find_book("NEC 2023").terms)
-    recepts, range_ = (line.node for line in found.good)
-    assert (recepts["load"]["kind"], recepts["load"]["poles"], recepts["run"]["pins"]["device_a"]) == (
-        "sockets",
-        "1",
-        "20",
-    )
-    assert (range_["load"]["kind"], range_["load"]["poles"], range_["run"]["pins"]["device_a"]) == ("range", "2", "50")
-    (left,) = found.bad
-    assert left.text == "7\tLights\t15/1\tabc"
-    assert left.error.startswith("Rating each:")
-    assert [each.called for each in found.headings][2:] == ["Set breaker or fuse by hand", "Rating each"]
-
-
-def test_other_peoples_columns_are_understood_and_what_is_not_is_said():
-    text = (
-        "Ckt No,Description,Load (VA),Breaker,Wire Size,Length ft,Qty,Notes\n"
-        '1,"Kiln, old",9000,50 A,#6,60,1,hot\n3,Lamps,100,,,,12,\n5,Saw,2 kW,20,,,,'
-    )
-    found = read_list(text, find_book("NEC 2023").terms)
-    assert [each.column for each in found.headings] == [
-        "way",
-        "name",
-        "rating",
-        "device_a",
-        "size",
-        "length",
-        "count",
-        "",
-    ]
-    kiln, lamps, saw = (line.node for line in found.good)
-    assert kiln["load"] == {"kind": "heating", "rating": "9000 VA", "count": "1", "way": "1", "poles": "2"}
-    assert kiln["assumed"] == ["load.poles"]
-    assert kiln["run"] == {"length": "60 ft", "pins": {"device_a": "50 A", "size": "#6", "reason": "as listed"}}
-    assert (lamps["load"]["rating"], lamps["load"]["count"]) == ("100 VA", "12")
-    assert saw["load"]["rating"] == "2 kW"
-    bare = read_list("name,rating\nKiln,40", find_book("NEC 2023").terms)
-    assert "40 what? Write its unit" in bare.bad[0].error
 
 
 @pytest.mark.parametrize(

@@ -115,3 +115,15 @@ def test_a_note_is_kept_with_any_node(page, pottery):
         set_to(page, pottery, f"{key}/note", "behind the door, see panel card", at=key)
         assert document(pottery)["nodes"][key]["note"].startswith("behind")
     assert to_open(document(pottery))["nodes"][1]["note"]
+
+
+def test_a_second_multiwire_circuit_has_a_neutral_of_its_own(page, pottery):
+    """Two of a kind on one board are two neutrals, each with opposite legs on it: 210.4, and no stop."""
+    for line in ("multiwire 12-3 20A 20A 20 ft", "multiwire 12-3 20A 20A 20 ft; multiwire 12-3 15A 15A 20 ft"):
+        post(page, "walk", pottery, line=line, at="mdp")
+    nodes = document(pottery)["nodes"]
+    groups = [node["load"]["neutral_group"] for node in nodes.values() if node.get("load", {}).get("neutral_group")]
+    assert sorted(groups) == ["Multiwire", "Multiwire", "Multiwire 2", "Multiwire 2", "Multiwire 3", "Multiwire 3"]
+    solved = solve_document(to_open(document(pottery)))
+    of_neutrals = [each for each in solved["findings"] if each["code"].startswith("neutral.")]
+    assert not [each for each in of_neutrals if each["severity"] == "stop"], of_neutrals

@@ -13,7 +13,7 @@ from voltaje.path.kinds import Kind
 from voltaje.speech.said import Unused
 from voltaje.speech.taken import Taken
 from voltaje.speech.typed import Typed, Word
-from voltaje.speech.words import Words, holds, words_of
+from voltaje.speech.words import Words, holds
 
 _ARTICLES = ("a", "an", "the")
 _MOST_IN_A_NAME = 99  # a number behind a noun that is part of its name
@@ -86,14 +86,6 @@ def named(typed: Typed, words: Words, taken: Taken) -> Named:
             found.unused.append(Unused(word.typed))
     found.name = taken.called or _name(kept, words)
     return found
-
-
-def kind_named(name: str, family: str) -> str:
-    """Return the kind of load that a name says, "" where it says none, or a board."""
-    words = words_of(family)
-    typed = Typed(name)
-    head = named(typed, words, Taken()).head
-    return "" if head is None or head.is_node else head.kind
 
 
 def _hint(typed: Typed, found: Named, why: Message, match: re.Match[str]) -> bool:

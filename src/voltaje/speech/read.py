@@ -128,7 +128,7 @@ def _run(item: Item, taken: Taken) -> None:
         item.parts.append(Part("run.length", Message("{length}", length=lengths[0])))
     for key, value in taken.run.items():
         item.run[key] = value
-        item.parts.append(Part(f"run.{key}", Message("{value}", value=value)))
+        item.parts.append(Part(f"run.{key}", Message("{value}", value=value), key in taken.assumed_run))
     if taken.size:
         item.run.setdefault("pins", {})["size"] = taken.size
         item.parts.append(Part("run.pins.size", Message("size {size}", size=taken.size)))

@@ -76,8 +76,9 @@ class TakesRuns(Taker):
         return True
 
     def bare_cable(self, match: re.Match[str]) -> bool:
-        """Take a cable without its kind: 12-3."""
+        """Take a cable without its kind: 12-3, which the trade says of nonmetallic cable."""
         self.found.size = self.found.size or match["gauge"]
+        self.found.bare_cable = True
         return True
 
     def call_out(self, match: re.Match[str]) -> bool:
@@ -92,6 +93,7 @@ class TakesRuns(Taker):
             self.found.unused.append(Unused(self.as_typed(match).strip(" ,"), _EARTH))
             return True
         self.found.size = self.found.size or match["size"]
+        self.found.feeder_cable = "n" not in groups
         if match["earth"]:
             self.found.unused.append(Unused(f"#{match['earth']} G", _EARTH))
         return True
@@ -170,6 +172,23 @@ class TakesRuns(Taker):
         read_length(typed, "ft", self.decimal)
         self.found.lengths.append(typed)
         return True
+
+
+def assume_cable(found: Taken, words: Words) -> None:
+    """Fill in what follows from how the trade names a cable, where the line says nothing of it.
+
+    12-3 is nonmetallic cable unless it lies in something; 2-2-2-4, a feeder's, is of aluminum unless copper is said:
+    of both readings the one that carries less.
+    """
+    implied: dict[str, str] = {}
+    if found.bare_cable and not {"method", "insulation", "raceway"} & set(found.run):
+        implied |= words.cables["nm"]
+    if found.feeder_cable:
+        implied |= {"material": "Al"}
+    for key, value in implied.items():
+        if key not in found.run:
+            found.run[key] = value
+            found.assumed_run.add(key)
 
 
 def said_in(match: re.Match[str], first: str) -> str:

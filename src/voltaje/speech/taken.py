@@ -71,6 +71,9 @@ class Taken:
     load: dict[str, Any] = field(default_factory=dict)
     run: dict[str, Any] = field(default_factory=dict)
     size: str = ""
+    bare_cable: bool = False  # 12-3, without its kind
+    feeder_cable: bool = False  # 2-2-2-4
+    assumed_run: set[str] = field(default_factory=set)  # keys of the run that follow from how the trade says it
     problems: list[Message] = field(default_factory=list)
     unused: list[Unused] = field(default_factory=list)
 

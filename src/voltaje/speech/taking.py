@@ -11,7 +11,7 @@ from voltaje.message import Message
 from voltaje.quantity import read_area, read_rating
 from voltaje.speech.patterns import patterns
 from voltaje.speech.plates import SeveralAmps, holds_as_many, sides_of
-from voltaje.speech.runs_taken import TakesRuns, said_in
+from voltaje.speech.runs_taken import TakesRuns, assume_cable, said_in
 from voltaje.speech.said import Unused
 from voltaje.speech.taken import Amps, Power, Taken
 from voltaje.speech.typed import Typed
@@ -40,6 +40,7 @@ def take_all(typed: Typed, family: str, decimal: str) -> Taken:
     taking = _Taking(typed, words_of(family), decimal)
     for pattern, name in patterns(family):
         typed.take(pattern, taking.guarded(getattr(taking, name)))
+    assume_cable(taking.found, taking.words)
     return taking.found
 
 

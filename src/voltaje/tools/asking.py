@@ -17,7 +17,7 @@ from voltaje.inputs.schema import schema_of
 from voltaje.inputs.shapes import Json
 from voltaje.limits import MOST_ITEMS, MOST_NAME
 from voltaje.message import Message
-from voltaje.tools.plates import Laid, Spread, spread
+from voltaje.tools.plates import Laid, Plate, spread
 
 A = TypeVar("A", bound="Asked")
 
@@ -29,15 +29,12 @@ class Asked:
     """What a tool asks, or an item of a list in it. What is empty counts as not given.
 
     given: what was given, as it was written
-    plate, plate_at: how a plate typed whole is laid out, and into which fields one may type it; what was read of it
-    plate_says: an example of one, by family
+    plate: how a plate that is typed whole is laid out; plate_read: what was read of one
     """
 
     given: ClassVar[Mapping[str, Any]] = {}
-    plate: ClassVar[Spread | None] = None
-    plate_at: ClassVar[tuple[str, ...]] = ()
+    plate: ClassVar[Plate | None] = None
     plate_read: ClassVar[Message | None] = None
-    plate_says: ClassVar[Mapping[str, str]] = {}
 
     def __init_subclass__(cls) -> None:
         super().__init_subclass__()
@@ -84,7 +81,7 @@ class Asked:
         if cls.plate is None or not isinstance(raw, Mapping):
             return None
         family = book_or_default(raw.get("book")).terms.family
-        return spread(raw, cls.plate_at, family, cls.plate)
+        return spread(raw, cls.plate, family)
 
     @classmethod
     def schema_of(cls, title: str, description: str) -> Json:

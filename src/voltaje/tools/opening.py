@@ -13,7 +13,7 @@ from voltaje.speech.taken import Taken
 from voltaje.speech.taking import take_all
 from voltaje.speech.typed import Typed
 from voltaje.speech.words import words_of
-from voltaje.tools.plates import of_appliance, of_motor, of_transformer
+from voltaje.tools.plates import APPLIANCE, MOTOR, RUN, TRANSFORMER, in_words
 
 # Kinds of load as the line has them, by the kind that the appliance sheet asks for.
 _APPLIANCES = {
@@ -32,6 +32,11 @@ class Opening(NamedTuple):
 
     tool: str
     inputs: Json
+
+    @property
+    def said(self) -> str:
+        """What of it was taken, in words: what is not among them was left out."""
+        return " · ".join(in_words(self.inputs)) or " · ".join(each["load"] for each in self.inputs["appliances"])
 
 
 def openings(text: str, family: str) -> list[Opening]:
@@ -56,25 +61,25 @@ def _of(taken: Taken, kind: str) -> Iterator[tuple[str, Callable[[], Json]]]:
     power = taken.powers[0] if taken.powers else None
     if power is None:
         if kind in _APPLIANCES and kind != "general":
-            yield "appliance-branch", lambda: {"kind": _APPLIANCES[kind], **of_appliance(taken, {})}
+            yield "appliance-branch", lambda: {"kind": _APPLIANCES[kind], **APPLIANCE.laid(taken, {})}
         elif taken.mca:
-            yield "appliance-branch", lambda: of_appliance(taken, {})
+            yield "appliance-branch", lambda: APPLIANCE.laid(taken, {})
         else:
-            yield "run", lambda: {"amps": f"{taken.amps[0].value:g}", **_volts(taken)}
+            yield "run", lambda: RUN.laid(taken, {})
         return
     in_va = power.rating.unit == "VA" and not power.rating.is_watts
     if power.rating.unit == "hp" or kind == "motor":
-        yield "motor-branch", lambda: of_motor(taken, {})
+        yield "motor-branch", lambda: MOTOR.laid(taken, {})
     elif kind == "range":
         yield "cooking-branch", lambda: {"appliances": [{"load": power.typed}]}
     elif kind in _APPLIANCES and kind != "general":
-        yield "appliance-branch", lambda: {"kind": _APPLIANCES[kind], **of_appliance(taken, {})}
+        yield "appliance-branch", lambda: {"kind": _APPLIANCES[kind], **APPLIANCE.laid(taken, {})}
     else:
         if in_va:
-            yield "transformer", lambda: of_transformer(taken, {})
+            yield "transformer", lambda: TRANSFORMER.laid(taken, {})
         yield "full-load-amps", lambda: {"kva" if in_va else "kw": f"{power.rating.value / 1000:g}", **_volts(taken)}
         if not in_va:
-            yield "appliance-branch", lambda: of_appliance(taken, {})
+            yield "appliance-branch", lambda: APPLIANCE.laid(taken, {})
 
 
 def _volts(taken: Taken) -> Json:

@@ -15,12 +15,11 @@ from voltaje.systems import SYSTEMS
 from web.drawing.shapes import Shape
 from web.drawing.symbols import breaker, symbol
 from web.jobs.beginning import new_supply
-from web.jobs.document import Change, Document, put
+from web.jobs.document import Document, put
 from web.jobs.worker.solving import solve_job
 from web.words.figures import say, write
 from web.words.trade import trade
-from web.workbench.edits import changes
-from web.workbench.edits.walk import SaidItem, circuits_of, understood
+from web.workbench.edits.walk import SaidItem, circuits_of, hung, understood
 from web.workbench.parts.chain import LinkView, chain_view
 
 EXAMPLES = ("kiln 24 kW 208 V 3ph 75 ft", "dryer 5.4 kW 240 V 30 ft", "EV charger 48 A 60 ft", "shower 9.5 kW 15 m")
@@ -58,14 +57,6 @@ class Worked:
     load_shapes: list[Shape] = field(default_factory=list)
 
 
-def document_of(line: str, book: str, system: str, name: str = "") -> Document:
-    """Return a job with a supply and a board, and nothing on it yet."""
-    terms = find_book(book).terms
-    board = {"kind": "board", "parent": "src", "position": 1.0, "name": trade(terms.family)["main_board"]}
-    source = {"kind": "source", "parent": "", "position": 0.0, "name": _("Supply"), "system": system}
-    return {"job": {"name": name or line or _("Try-out"), "book": book}, "nodes": {"src": source, "main": board}}
-
-
 def system_of(line: str, book: str, chosen: str = "") -> str:
     """Return the supply that a line is worked on: as chosen, else the first of the usual that has what it says."""
     if chosen in SUPPLIES[book]:
@@ -93,10 +84,7 @@ def begun(line: str, book: str, chosen: str) -> Document:
     said = understood(document, line, "main")
     if said.problems:
         raise NotSaid(" ".join(said.problems))
-    wanted: list[Change] = []
-    for each in said.items:
-        wanted += changes.add(document, each.board, circuits_of(each.item), wanted)
-    for change in wanted:
+    for change in hung(document, said):
         put(document, change)
     return document
 
@@ -104,7 +92,7 @@ def begun(line: str, book: str, chosen: str) -> Document:
 def work(line: str, book: str, chosen: str = "") -> Worked:
     """Return a line worked; what stands in its way is said, and nothing is made up."""
     system = system_of(line, book, chosen)
-    document = document_of(line, book, system)
+    document = new_supply(line or _("Try-out"), book, system)
     said = understood(document, line, "main")
     worked = Worked(line, book, system, trade(find_book(book).terms.family), unused=said.unused)
     worked.problems = said.problems

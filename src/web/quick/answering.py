@@ -88,7 +88,8 @@ class SheetView:
     @property
     def line_says(self) -> str:
         """An example of all of it said in one line, "" where the sheet takes none."""
-        return str(self.tool.asks.plate_says.get(self.book.terms.family, ""))
+        plate = self.tool.asks.plate
+        return plate.says.get(self.book.terms.family, "") if plate else ""
 
     @property
     def first_wrong(self) -> str:

@@ -42,17 +42,16 @@ class Opened:
 
     title: str
     address: str
+    said: str
 
 
 def opened(words: str, family: str = "nec") -> list[Opened]:
     """Return the sheets that answer an amount as it was typed, filled in."""
-    return [
-        Opened(
-            say(tools()[each.tool].title),
-            f"{reverse('quick-sheet', args=[each.tool])}?{urlencode(as_address(each.inputs))}",
-        )
-        for each in openings(words, family)
-    ]
+    found = []
+    for each in openings(words, family):
+        address = f"{reverse('quick-sheet', args=[each.tool])}?{urlencode(as_address(each.inputs))}"
+        found.append(Opened(say(tools()[each.tool].title), address, each.said))
+    return found
 
 
 def _is_about(tool: Tool[Any], word: str) -> bool:

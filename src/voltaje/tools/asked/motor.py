@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import ClassVar
 
 from voltaje.books.machines import Motor
@@ -28,9 +27,9 @@ from voltaje.inputs.shapes import (
 from voltaje.message import Message
 from voltaje.path.machines import Design, DeviceKind, MotorType
 from voltaje.quantity import read_amps
+from voltaje.tools import plates
 from voltaje.tools.asking import DEFAULT_BOOK
 from voltaje.tools.conductors import CIRCUIT, OnARun
-from voltaje.tools.plates import Spread, of_motor
 
 MOTOR, START, SUPPLY = Message("Motor"), Message("Starting"), Message("Another voltage")
 TYPES = {
@@ -64,9 +63,7 @@ LETTERS = Shape(one_of_words(lambda: tuple("ABCDEFGHJKLMNPRSTUV")).read, {"type"
 class MotorPlate(OnARun):
     """What a motor is asked by, wherever it stands."""
 
-    plate: ClassVar[Spread | None] = staticmethod(of_motor)
-    plate_at: ClassVar[tuple[str, ...]] = ("hp", "kw", "nameplate_a")
-    plate_says: ClassVar[Mapping[str, str]] = {"nec": "7½ hp 208 V 3ph 60 ft", "iec": "11 kW 400 V 3ph 60 m"}
+    plate: ClassVar[plates.Plate | None] = plates.MOTOR
 
     hp: float | None = declared(
         HP, "rated output in horsepower, as the tables have it", "Power", MOTOR, "hp", family="nec"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import Any, ClassVar
 
 from voltaje.design.transformers.worked import BOTH, INDOORS, PLACES, PRIMARY_ONLY
@@ -13,8 +12,8 @@ from voltaje.message import Message
 from voltaje.physics.transformer import USUAL_X_OVER_R
 from voltaje.quantity import read_plain, require_between
 from voltaje.systems import THREE_PHASE
+from voltaje.tools import plates
 from voltaje.tools.conductors import CIRCUIT, TYPED_LENGTH, OnARun
-from voltaje.tools.plates import Spread, of_transformer
 
 _UNIT, _GUARD, _TAPS, _INSIDE = Message("Transformer"), Message("Protection"), Message("Taps"), Message("Inside")
 _CONNECTIONS = ("Dyn", "Dd", "Yyn", "Yd", "high-leg", "2-wire", "3-wire")
@@ -48,12 +47,7 @@ _PERCENT, _RATIO = number(0, 30, "%"), number(0, 100)
 class TransformerAsked(OnARun):
     """What a transformer is asked by. Its run's fields are those of the primary; the secondary lies in the same."""
 
-    plate: ClassVar[Spread | None] = staticmethod(of_transformer)
-    plate_at: ClassVar[tuple[str, ...]] = ("kva",)
-    plate_says: ClassVar[Mapping[str, str]] = {
-        "nec": "45 kVA 480-208Y/120 4.5 %Z",
-        "iec": "100 kVA 11000/400 V 3ph 4.75 %Z",
-    }
+    plate: ClassVar[plates.Plate | None] = plates.TRANSFORMER
 
     kva: float | None = declared(KVA, "its rating; or give the load", "Rating", _UNIT, "kVA")
     load_kva: float | None = declared(KVA, "the load behind it, for the next trade size", "Load", _UNIT, "kVA")

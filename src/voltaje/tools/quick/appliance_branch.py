@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from enum import StrEnum
 from typing import ClassVar
 
@@ -20,8 +19,8 @@ from voltaje.message import Figure, Message
 from voltaje.quantity import Rating
 from voltaje.sheet import Citation, Sheet
 from voltaje.systems import THREE_PHASE
+from voltaje.tools import plates
 from voltaje.tools.conductors import OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
-from voltaje.tools.plates import Spread, of_appliance
 from voltaje.tools.quick.run import heads_of
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -74,9 +73,7 @@ _RESISTANCE = (Kind.SPACE_HEAT, Kind.WATER_HEATER, Kind.DRYER, Kind.KILN, Kind.O
 class ApplianceAsked(OnARun):
     """What an appliance's circuit is asked by."""
 
-    plate: ClassVar[Spread | None] = staticmethod(of_appliance)
-    plate_at: ClassVar[tuple[str, ...]] = ("load",)
-    plate_says: ClassVar[Mapping[str, str]] = {"nec": "4.5 kW 240 V 30 ft", "iec": "3 kW 230 V 12 m"}
+    plate: ClassVar[plates.Plate | None] = plates.APPLIANCE
 
     kind: Kind = declared(
         one_of(Kind), "what it is", "Kind", _APPLIANCE, shown="other", titles=_TITLES, default=Kind.OTHER

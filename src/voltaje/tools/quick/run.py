@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import Any, ClassVar
 
 from voltaje.books.answers import DropLimit, Run, sets_of
@@ -16,9 +15,9 @@ from voltaje.message import Figure, Message
 from voltaje.path.surroundings import EXEMPT, Surroundings
 from voltaje.quantity import length_in, require_between
 from voltaje.sheet import Sheet
+from voltaje.tools import plates
 from voltaje.tools.answer import option_json
 from voltaje.tools.conductors import CIRCUIT, OnARun, conductor_of, earth_of, exactly, run_node, said_length, standing
-from voltaje.tools.plates import Spread, of_run
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _LOAD, _DEVICE = Message("Load"), Message("Device")
@@ -36,9 +35,7 @@ _SIZE = Shape(_pinned_size, {"type": ["string", "integer"]})
 class RunAsked(OnARun):
     """What a run is asked by."""
 
-    plate: ClassVar[Spread | None] = staticmethod(of_run)
-    plate_at: ClassVar[tuple[str, ...]] = ("amps",)
-    plate_says: ClassVar[Mapping[str, str]] = {"nec": "48 A 240 V 60 ft", "iec": "32 A 230 V 15 m"}
+    plate: ClassVar[plates.Plate | None] = plates.RUN
 
     amps: float = declared(AMPS, "load current per line, in all", "Current", _LOAD, hint="A", required=True)
     volts: float = declared(

@@ -25,7 +25,7 @@ from web.jobs.worker.solving import Judge
 from web.words.request import Request
 from web.workbench.edits import changes, several
 from web.workbench.edits.applying import GONE, Said, about, apply, changed, changing, field_note, note_of, refused
-from web.workbench.edits.walk import circuits_of, understood
+from web.workbench.edits.walk import hung, understood
 from web.workbench.forms import NOTHING_SEEN, CellsForm, LineForm, NodeEditForm, NotedForm, PinForm, SeenForm, tidied
 from web.workbench.parts import ways
 from web.workbench.settings.effects import effects_of
@@ -140,9 +140,7 @@ def walk(request: Request, job_id: UUID, form: Any) -> HttpResponse:
             raise Said(" ".join(said.problems))
         if said.unused and seen["again"] != seen["line"]:
             raise NotUsed(said.unused_words, seen["line"])
-        wanted: list[Change] = []
-        for each in said.items:
-            wanted += changes.add(document, each.board, circuits_of(each.item), wanted)
+        wanted = hung(document, said)
         names = ", ".join(each.item.name for each in said.items)
         return Plan(wanted, _("added %(name)s") % {"name": names}, wanted[-1].path[1])
 

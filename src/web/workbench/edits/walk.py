@@ -13,10 +13,12 @@ from voltaje.path.kinds import Kind
 from voltaje.speech.read import nodes_of, read_line
 from voltaje.speech.said import Item, Part, Understood, Where
 from voltaje.systems import SYSTEMS
-from web.jobs.document import Document
+from web.jobs.document import Change, Document
 from web.jobs.files.openfile import board_of
+from web.jobs.order import children
 from web.words.figures import say
 from web.words.trade import kind_words
+from web.workbench.edits import changes
 from web.workbench.edits.changes import NEW, find_board
 
 USUAL_SYSTEM = {"nec": "120/240 1ph 3w", "iec": "230/400"}
@@ -65,13 +67,13 @@ def understood(document: Document, line: str, at: str) -> Said:
     """Return what a line says in a job; without a board named it hangs on the chosen one."""
     family = find_book(document["job"]["book"]).terms.family
     here = board_of(document, at)
-    found = read_line(line, _where(document, here, family))
+    found = read_line(line, where_of(document, here, family))
     said = Said(found)
     for item in found.items:
         board = find_board(document, item.board) if item.board else here
         if item.board and board and board != here:
             # It stands on another board, which may have other volts.
-            again = read_line(item.text, _where(document, board, family)).items
+            again = read_line(item.text, where_of(document, board, family)).items
             item = again[0] if again else item  # noqa: PLW2901
             found.items[len(said.items)] = item
         said.problems += [say(problem) for problem in item.problems]
@@ -85,7 +87,7 @@ def understood(document: Document, line: str, at: str) -> Said:
     return said
 
 
-def _where(document: Document, board: str, family: str) -> Where:
+def where_of(document: Document, board: str, family: str) -> Where:
     """Return what a board has: the system of the transformer or source above it, and its legs."""
     nodes, legs = document["nodes"], ()
     key = board
@@ -123,6 +125,33 @@ def _no_board(document: Document, named: str, at: str) -> str:
     if at and at not in document["nodes"]:
         return _("what was chosen here was deleted by someone else: choose what feeds it")
     return _("there is nothing yet that could feed it: add a source")
+
+
+def hung(document: Document, said: Said) -> list[Change]:
+    """Return the changes that hang all that a line says on its boards."""
+    wanted: list[Change] = []
+    for each in said.items:
+        neutrals = _neutrals(document, each.board, wanted)
+        wanted += changes.add(document, each.board, _apart(circuits_of(each.item), neutrals), wanted)
+    return wanted
+
+
+def _neutrals(document: Document, board: str, wanted: list[Change]) -> set[str]:
+    """Return the shared neutrals that a board has, and will have."""
+    there = [document["nodes"][key] for key in children(document, board)] if board else []
+    coming = [change.after for change in wanted if change.after["parent"] == board]
+    return {node.get("load", {}).get("neutral_group", "") for node in (*there, *coming)}
+
+
+def _apart(nodes: Iterator[dict[str, Any]], known: set[str]) -> Iterator[dict[str, Any]]:
+    """Yield new nodes whose shared neutral is none that is known: a second multiwire circuit has one of its own."""
+    for node in nodes:
+        group = wanted = node.get("load", {}).get("neutral_group", "")
+        at = 1
+        while group and group in known:
+            at += 1
+            group = f"{wanted} {at}"
+        yield {**node, "load": {**node["load"], "neutral_group": group}} if group != wanted else node
 
 
 def circuits_of(item: Item) -> Iterator[dict[str, Any]]:

@@ -3,7 +3,7 @@
 import csv
 import io
 import re
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -19,7 +19,8 @@ from voltaje.path.load import LoadSpec
 from voltaje.path.run import RunSpec
 from voltaje.path.soundness import FEEDS
 from voltaje.quantity import with_point, with_unit, with_unit_of
-from voltaje.speech.naming import kind_named
+from voltaje.speech.read import read_line
+from voltaje.speech.said import Where
 from voltaje.speech.words import words_of
 from web.jobs.document import Document
 from web.jobs.order import branch, fed_by
@@ -41,6 +42,7 @@ _NOT_LOADS = (*FEEDS, "inverter", "dwelling")
 _REMARK = "#"
 _FORMULA_BEGINS = ("=", "+", "@", "-", "'")  # the last marks a cell as text, and must itself be told apart
 _DELIMITERS = ",;\t"
+Boards = Callable[[str], Where]
 MOST_LINES, MOST_SIZE = 500, 200_000
 _WORDS = {"yes": "1", "true": "1", "no": "", "false": ""}
 
@@ -75,8 +77,11 @@ class LoadList:
         return [line for line in self.lines if not line.node]
 
 
-def read_list(text: str, terms: Terms) -> LoadList:
-    """Return a list read line by line; its first line names the columns."""
+def read_list(text: str, terms: Terms, where: Boards | None = None) -> LoadList:
+    """Return a list read line by line; its first line names the columns.
+
+    where: what a board has that a row names, "" for the chosen one: by it the names of someone else's list are read
+    """
     if len(text) > MOST_SIZE:
         return LoadList(error=_("That list is too long to read at once."))
     head = text.strip().partition("\n")[0]
@@ -96,7 +101,8 @@ def read_list(text: str, terms: Terms) -> LoadList:
         return LoadList(error=words % {"known": known}, headings=[] if ours else headings)
     if len(rows) > MOST_LINES:
         return LoadList(error=_("That list is too long to read at once."))
-    lines = [_line(at, row, headings, terms, apart, ours) for at, row in enumerate(rows[1:], 2) if _says(row)]
+    said = None if ours else where
+    lines = [_line(at, row, headings, terms, apart, said) for at, row in enumerate(rows[1:], 2) if _says(row)]
     return LoadList(lines, headings=[] if ours else headings)
 
 
@@ -110,7 +116,7 @@ def _says(row: list[str]) -> bool:
     return any(row) and not row[0].startswith(_REMARK)
 
 
-def _line(number: int, row: list[str], head: list[Heading], terms: Terms, apart: str, ours: bool) -> Line:
+def _line(number: int, row: list[str], head: list[Heading], terms: Terms, apart: str, where: Boards | None) -> Line:
     text = _row_as_text(row, apart)  # as it was typed, so that it goes back whole
     if len(row) > len(head):
         return Line(number, text, None, "", _("more cells than columns"))
@@ -128,7 +134,7 @@ def _line(number: int, row: list[str], head: list[Heading], terms: Terms, apart:
         load["kind"] = words_of(terms.family).kinds.get(load["kind"].lower(), load["kind"])
     if "way" in cells:
         load["way"] = cells["way"].split("-")[0].split(",")[0]
-    node |= {} if ours else _as_named(node["name"], load, terms)
+    node |= _as_said(node["name"], load, where(cells.get("board", ""))) if where else {}
     run: dict[str, Any] = {name: cells[name] for name in _OF_RUN if name in cells}
     pins = {name: cells[name] for name in _PINNED if name in cells}
     if pins:
@@ -150,19 +156,26 @@ def _breaker(cells: dict[str, str]) -> dict[str, str]:
 _AMPS_AND_POLES = re.compile(r"(?P<amps>\d{1,4}) ?a?(?:mps?)? ?[/, -] ?(?P<poles>[123]) ?-?p?(?:oles?)?")
 
 
-def _as_named(name: str, load: dict[str, Any], terms: Terms) -> dict[str, Any]:
-    """Fill in what a row of someone else's list leaves open and its name says, as the walk-through line reads names.
+def _as_said(name: str, load: dict[str, Any], where: Where) -> dict[str, Any]:
+    """Fill in what a row of someone else's list leaves open, as the walk-through line understands its words.
 
-    Return what was assumed so, to be looked at: poles where such a load usually has two
+    Return which of that is to be looked at.
     """
-    words = words_of(terms.family)
-    if "kind" not in load:
-        kind = kind_named(name, terms.family)
-        load |= {"kind": kind} if kind else {}
-    if "poles" in load or "phases" in load or words.metric or not words.any_of("two_pole_words", name.lower()):
+    said = " ".join(str(part) for part in (name, load.get("rating", ""), _stood(load)) if part)
+    (item, *_more) = read_line(said.replace(";", ","), where).items
+    if item.problems or item.kind is not Kind.LOAD:
         return {}
-    load["poles"] = "2"
-    return {"assumed": ["load.poles"]}
+    missing = {key: item.load[key] for key in ("kind", "phases", "poles") if key in item.load and key not in load}
+    load |= {key: str(value) for key, value in missing.items()}
+    assumed = [place for place in item.assumed() if place.removeprefix("load.") in missing]
+    return {"assumed": assumed} if assumed else {}
+
+
+def _stood(load: dict[str, Any]) -> str:
+    """Return how a load stands, as the line says it."""
+    said = {"volts": "{} V", "phases": "{}ph", "poles": "{}p"}
+    values = {key: str(load[key]).removesuffix("V").strip() for key in said if load.get(key)}
+    return " ".join(said[key].format(value) for key, value in values.items())
 
 
 def _unasked(load: dict[str, Any]) -> str:

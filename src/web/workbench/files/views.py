@@ -14,6 +14,7 @@ from voltaje.books.answers import Terms
 from voltaje.books.registry import find_book
 from voltaje.errors import Refused
 from voltaje.path.schema import job_schema
+from voltaje.speech.said import Where
 from web.accounts.access import signed_in
 from web.drawing.oneline.draw import single_line
 from web.jobs.access import job_to_edit
@@ -27,7 +28,8 @@ from web.jobs.worker.solving import Solved, solve_job
 from web.words.request import Request
 from web.workbench.edits import changes
 from web.workbench.edits.applying import Said, apply
-from web.workbench.files.csvlist import COLUMNS, read_list, write_schedule
+from web.workbench.edits.walk import where_of
+from web.workbench.files.csvlist import COLUMNS, Boards, read_list, write_schedule
 from web.workbench.files.paper import footer
 from web.workbench.forms import ListForm
 from web.workbench.parts.schedule import schedule_view
@@ -105,8 +107,9 @@ def load_list(request: Request, job_id: UUID) -> HttpResponse:
         context["error"] = _("That list is too long to read at once.")
         return render(request, "workbench/_list.html", context)
     seen, terms = form.cleaned_data, _terms(job)
-    found = read_list(seen["text"], terms)
-    placed = _places(document_of(job), found.good, seen["at"])
+    document = document_of(job)
+    found = read_list(seen["text"], terms, _boards(document, seen["at"], terms.family))
+    placed = _places(document, found.good, seen["at"])
     known = {line.number for line, _board, known in placed if known}
     context |= {"found": found, "text": seen["text"], "known": known}
     if not seen["take"] or not found.good:
@@ -115,6 +118,16 @@ def load_list(request: Request, job_id: UUID) -> HttpResponse:
     if missing:
         return render(request, "workbench/_list.html", {**context, "error": missing})
     return _taken(request, job, seen, found)
+
+
+def _boards(document: Document, at: str, family: str) -> Boards:
+    """Return what tells of a board that a row names what it has."""
+
+    def where(named: str) -> Where:
+        board = changes.find_board(document, named) if named else board_of(document, at)
+        return where_of(document, board or "", family)
+
+    return where
 
 
 def _missing(placed: Any) -> str:
@@ -173,7 +186,7 @@ def _taken(request: Request, job: Job, seen: dict[str, Any], found: Any) -> Http
     left = "\n".join([head, *(line.text for line in found.bad)]) if found.bad else ""
     context = {"job": job, "columns": ", ".join(COLUMNS), "text": left, "oob": True}
     if left:
-        context["found"] = read_list(left, _terms(job))
+        context["found"] = read_list(left, _terms(job), _boards(document_of(job), seen["at"], _terms(job).family))
     response.content += render(request, "workbench/_list.html", context).content
     return response
 
