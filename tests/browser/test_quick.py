@@ -130,7 +130,8 @@ def test_a_link_opened_on_a_phone_shows_the_answer_first_and_its_bar_while_one_t
 
 def test_a_stop_stands_above_the_figures_and_on_the_phones_bar(open_page):
     """Two circuits of one leg on one neutral: it carries both, and no calm figure is headed by anything else."""
-    asked = "?system=120/240+1ph+3w&circuits[0].amps=15&circuits[0].leg=L1&circuits[1].amps=15&circuits[1].leg=L1&neutral_size=12"
+    on_one_leg = "&".join(f"circuits[{at}].amps=15&circuits[{at}].leg=L1" for at in (0, 1))
+    asked = f"?system=120/240+1ph+3w&neutral_size=12&{on_one_leg}"
     page = open_page(1280, 800)
     page.goto(reverse("quick-sheet", args=["neutral-current"]) + asked)
     verdict = page.locator(".verdict.stop")

@@ -3,7 +3,7 @@
 from pathlib import Path
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.speech.read import nodes_of, read_line
@@ -159,6 +159,7 @@ def test_whatever_electricians_string_together_is_answered(said, family, system,
         assert item.problems or nodes_of(item)
 
 
+@settings(deadline=None)
 @given(st.text(max_size=80), st.sampled_from([Where("nec", SYSTEMS["208Y/120"]), Where("iec", SYSTEMS["230/400"])]))
 def test_no_line_ever_raises(text, where):
     found = read_line(text, where)

@@ -72,13 +72,21 @@ def empty(node: Node, solved: NodeSolution) -> None:
         )
 
 
+def _standing(solved: NodeSolution) -> Message:
+    """Say on how many legs a load stands."""
+    volts = Figure(solved.nominal_v, "V")
+    if len(solved.legs) == 1:
+        return Message("{volts} on one leg", volts=volts)
+    return Message("{volts} on {n} legs", volts=volts, n=len(solved.legs))
+
+
 def assumed(node: Node, solved: NodeSolution) -> None:
     """What was filled in without being said stays to be looked at until a person sets it."""
     if not node.assumed:
         return
     load, pins = node.load, node.run.pins
     words = {
-        "load.poles": Message("{volts} on {n} legs", volts=Figure(solved.nominal_v, "V"), n=len(solved.legs)),
+        "load.poles": _standing(solved),
         "load.rating": Message("{rating}", rating=load.rating.typed if load else ""),
         "load.count": Message("{n} of them", n=load.count if load else 1),
         "run.pins.device_a": Message("the {amps} breaker", amps=Figure(pins.device_a or 0.0, "A")),

@@ -46,27 +46,11 @@ class OfABook(Asked):
     book: Book = declared(BOOK, "the rule set, with its edition", shown=DEFAULT_BOOK, default=find_book(DEFAULT_BOOK))
 
 
-class OnARun(OfABook):
-    """What is answered with a conductor."""
+class MadeOf(OfABook):
+    """What conductors are of and lie in, as every run of a sheet has it."""
 
-    length: tuple[str, float] | None = declared(
-        TYPED_LENGTH,
-        'one way: "150 ft", "30 m"; a bare number is ft (NEC) or m (IEC)',
-        "One-way length",
-        CIRCUIT,
-        hint="length",
-    )
     material: str = declared(
         MATERIAL, "of the conductors", "Metal", CIRCUIT, shown="Cu", choices="material", titles=MATERIALS
-    )
-    terminal_c: int | None = declared(
-        one_number(60, 75),
-        "NEC; not given: 60 °C for 100 A and less, 75 °C above",
-        "Terminals",
-        CIRCUIT,
-        hint="°C",
-        family="nec",
-        both="conductor",
     )
     insulation: str = declared(
         _TEXT,
@@ -76,16 +60,6 @@ class OnARun(OfABook):
         more=True,
         choices="insulation",
         by_family={"nec": "THWN-2", "iec": "PVC 70"},
-        default="",
-    )
-    method: str = declared(
-        _TEXT,
-        "NEC: raceway (default), cable, buried, free air; IEC: A to F, C by default",
-        "Method",
-        SURROUNDINGS,
-        more=True,
-        choices="method",
-        by_family={"nec": "raceway", "iec": "C"},
         default="",
     )
     cable: str = declared(
@@ -98,24 +72,6 @@ class OnARun(OfABook):
         family="iec",
         by_family={"iec": "multicore"},
         default="",
-    )
-    ambient_c: float | None = declared(
-        TEMPERATURE,
-        "ambient or ground; the tables' base by default",
-        "Ambient",
-        SURROUNDINGS,
-        more=True,
-        hint="degrees",
-        by_family={"nec": "30 °C", "iec": "30 °C"},
-    )
-    bundled: int = declared(
-        whole(1, _MOST_BUNDLED),
-        "NEC: current-carrying conductors (3); IEC: circuits (1)",
-        "Grouped together",
-        SURROUNDINGS,
-        more=True,
-        by_family={"nec": "3", "iec": "1"},
-        default=0,
     )
     arrangement: str = declared(
         one_word(*every_choice("arrangement")),
@@ -137,6 +93,55 @@ class OnARun(OfABook):
         family="nec",
         by_family={"nec": "PVC 40"},
         default="",
+    )
+
+
+class OnARun(MadeOf):
+    """What is answered with a conductor."""
+
+    length: tuple[str, float] | None = declared(
+        TYPED_LENGTH,
+        'one way: "150 ft", "30 m"; a bare number is ft (NEC) or m (IEC)',
+        "One-way length",
+        CIRCUIT,
+        hint="length",
+    )
+    terminal_c: int | None = declared(
+        one_number(60, 75),
+        "NEC; not given: 60 °C for 100 A and less, 75 °C above",
+        "Terminals",
+        CIRCUIT,
+        hint="°C",
+        family="nec",
+        both="conductor",
+    )
+    method: str = declared(
+        _TEXT,
+        "NEC: raceway (default), cable, buried, free air; IEC: A to F, C by default",
+        "Method",
+        SURROUNDINGS,
+        more=True,
+        choices="method",
+        by_family={"nec": "raceway", "iec": "C"},
+        default="",
+    )
+    ambient_c: float | None = declared(
+        TEMPERATURE,
+        "ambient or ground; the tables' base by default",
+        "Ambient",
+        SURROUNDINGS,
+        more=True,
+        hint="degrees",
+        by_family={"nec": "30 °C", "iec": "30 °C"},
+    )
+    bundled: int = declared(
+        whole(1, _MOST_BUNDLED),
+        "NEC: current-carrying conductors (3); IEC: circuits (1)",
+        "Grouped together",
+        SURROUNDINGS,
+        more=True,
+        by_family={"nec": "3", "iec": "1"},
+        default=0,
     )
     soil_kmw: float | None = declared(
         number(0, 4),

@@ -77,7 +77,8 @@ def _of(taken: Taken, kind: str) -> Iterator[tuple[str, Callable[[], Json]]]:
     else:
         if in_va:
             yield "transformer", lambda: TRANSFORMER.laid(taken, {})
-        yield "full-load-amps", lambda: {"kva" if in_va else "kw": f"{power.rating.value / 1000:g}", **_volts(taken)}
+        key, unit = ("kva", "kVA") if in_va else ("kw", "kW")
+        yield "full-load-amps", lambda: {key: f"{power.rating.value / 1000:g} {unit}", **_volts(taken)}
         if not in_va:
             yield "appliance-branch", lambda: APPLIANCE.laid(taken, {})
 

@@ -126,7 +126,7 @@ def spread(raw: Mapping[str, Any], plate: Plate, family: str) -> Laid:
 def in_words(laid: Json) -> list[str]:
     """Return what a plate was laid out as, field by field, in words."""
     return [
-        f"{_SAID.get(key, '')}{value}{_UNITS.get(key, '')}"
+        f"{_SAID.get(key, '')}{value.removesuffix(_UNITS.get(key, ''))}{_UNITS.get(key, '')}"
         for key, value in laid.items()
         if key not in _FOLLOWS and isinstance(value, str)
     ]

@@ -5,11 +5,10 @@ from __future__ import annotations
 from voltaje.books.answers import Run
 from voltaje.inputs.declare import declared, many
 from voltaje.inputs.shapes import AMPS, NAMEPLATE, PART, SIZE, VOLTS, number, one_number, one_word
-from voltaje.inputs.shapes import TEXT as _TEXT
 from voltaje.message import Message
 from voltaje.quantity import Rating
 from voltaje.tools.asking import Asked
-from voltaje.tools.conductors import CIRCUIT, MATERIAL, MATERIALS, SURROUNDINGS, TYPED_LENGTH, OfABook
+from voltaje.tools.conductors import MATERIAL, MATERIALS, TYPED_LENGTH, MadeOf
 
 _SUPPLY, _SEGMENTS = Message("Supply"), Message("Segments")
 _MOST = 40
@@ -55,7 +54,7 @@ class SegmentItem(Asked):
         return self.mv_per_a_m is not None or self.ohm_per_km is not None
 
 
-class DropAsked(OfABook):
+class DropAsked(MadeOf):
     """What a voltage drop is asked by."""
 
     volts: float = declared(VOLTS, "nominal: line to line on three phase", "Volts", _SUPPLY, "V", required=True)
@@ -73,44 +72,6 @@ class DropAsked(OfABook):
     use: str = declared(one_word("lighting", "other"), "for the limit", "Use", _SUPPLY, shown="other", family="iec")
     supply: str = declared(
         one_word("public", "private"), "for the limit", "Supply", _SUPPLY, shown="public", more=True, family="iec"
-    )
-    material: str = declared(
-        MATERIAL, "of the conductors", "Metal", CIRCUIT, shown="Cu", choices="material", titles=MATERIALS
-    )
-    insulation: str = declared(
-        _TEXT,
-        "as in run",
-        "Insulation",
-        SURROUNDINGS,
-        more=True,
-        choices="insulation",
-        by_family={"nec": "THWN-2", "iec": "PVC 70"},
-        default="",
-    )
-    cable: str = declared(
-        one_word("singles", "multicore", "armoured"),
-        "as in run",
-        "Cable",
-        SURROUNDINGS,
-        more=True,
-        choices="cable",
-        family="iec",
-        by_family={"iec": "multicore"},
-        default="",
-    )
-    arrangement: str = declared(
-        _TEXT, "as in run", "Arrangement", SURROUNDINGS, more=True, choices="arrangement", family="iec", default=""
-    )
-    raceway: str = declared(
-        _TEXT,
-        "as in run",
-        "Raceway",
-        SURROUNDINGS,
-        more=True,
-        choices="raceway",
-        family="nec",
-        by_family={"nec": "PVC 40"},
-        default="",
     )
     segments: list[SegmentItem] = many(SegmentItem, _SEGMENTS, Message("segment"), most=_MOST, required=True)
 
