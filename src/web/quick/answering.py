@@ -86,6 +86,11 @@ class SheetView:
         return max(sum(found.severity is not Severity.NOTE for found in self.findings) - 1, 0)
 
     @property
+    def line_field(self) -> str:
+        """The field that all of it may be said in, "" where the sheet takes no line."""
+        return self.tool.asks.plate.at[0] if self.tool.asks.plate else ""
+
+    @property
     def line_says(self) -> str:
         """An example of all of it said in one line, "" where the sheet takes none."""
         plate = self.tool.asks.plate
