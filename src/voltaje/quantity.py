@@ -26,8 +26,7 @@ _MIXED = re.compile(r"(?:(?P<whole>\d+)[ \-])?(?P<top>\d+)[/⁄](?P<bottom>\d+)"
 _PARTS = (2, 3, 4, 5, 8, 16, 32, 64)
 _PARTS_OF_HP = (6, 10, 12, 15, 20)  # of small motors, one of them (Tables 430.248 and makers' plates)
 _DUAL = re.compile(r"(?P<first>[\d.,]*\d) ?[/⁄] ?(?P<second>\d[\d.,]*)")
-_COMMA = re.compile(r"\s*(?P<whole>[+\-−]?\d+),(?P<part>\d+)(?![\d.,])", re.ASCII)
-_GROUP = 3
+GROUP = 3  # digits between the commas of thousands
 _VULGAR = "½⅓⅔¼¾⅕⅛⅜⅝⅞"
 
 _RATING_UNITS: dict[str, tuple[float, str]] = {
@@ -35,6 +34,7 @@ _RATING_UNITS: dict[str, tuple[float, str]] = {
     "w": (1, "VA"),
     "watts": (1, "VA"),
     "kva": (1000, "VA"),
+    "mva": (1_000_000, "VA"),
     "kw": (1000, "VA"),
     "a": (1, "A"),
     "amp": (1, "A"),
@@ -65,6 +65,15 @@ _LENGTH_UNITS = {"ft": 0.3048, "feet": 0.3048, "'": 0.3048, "m": 1.0, "km": 1000
 _OHM_UNITS = {"ohm": 1.0, "ohms": 1.0, "ω": 1.0, "Ω": 1.0, "mohm": 1e-3, "mω": 1e-3, "mΩ": 1e-3}
 _WATT_UNITS = {"w": 1.0, "watts": 1.0, "va": 1.0, "kw": 1000.0, "kva": 1000.0}
 _VOLT_UNITS = {"v": 1.0, "volt": 1.0, "volts": 1.0, "kv": 1000.0}
+# Fields of one unit: what may be typed there, and how many of that unit it is.
+_UNITS_OF = {
+    "VA": {"va": 1.0, "kva": 1e3},
+    "kVA": {"kva": 1.0, "va": 1e-3, "mva": 1e3},
+    "kA": {"ka": 1.0, "a": 1e-3},
+    "%": {"%": 1.0, "percent": 1.0, "per cent": 1.0, "pct": 1.0},
+    "s": {"s": 1.0, "sec": 1.0, "seconds": 1.0, "ms": 1e-3},
+    "°": {"°": 1.0, "deg": 1.0, "degrees": 1.0},
+}
 _DEGREES = ("c", "f")
 _FREEZING_F, _C_PER_F = 32.0, 5 / 9
 
@@ -132,7 +141,7 @@ def _decimal(body: str, typed: str, decimal: str) -> float:
     if plain:
         return float(body.replace(decimal, "."))
     part = re.fullmatch(r"(\d+)[.,](\d+)", body, re.ASCII)
-    if part and (part[1] == "0" or len(part[2]) != _GROUP):
+    if part and (part[1] == "0" or len(part[2]) != GROUP):
         return float(f"{part[1]}.{part[2]}")  # no thousands are grouped so: the mark of another country
     grouped = re.fullmatch(
         rf"\d{{1,3}}(?P<mark>[{_SPACES}'{group}])\d{{3}}(?:(?P=mark)\d{{3}})*(?P<rest>{re.escape(decimal)}\d+)?",
@@ -150,13 +159,19 @@ def _refused(template: str, typed: str) -> InputError:
     return InputError("", Message(template, typed=typed[:MOST_NUMBER]))
 
 
-def _split(text: str) -> tuple[str, str]:
+def split_unit(text: str) -> tuple[str, str]:
     """Split a text into its number and its unit, the unit in lower case with ² as 2."""
     match = _NUMBER.match(text)
     if not match:
         raise _refused("{typed} does not begin with a number", text)
     unit = text[match.end() :].strip(_SPACES).replace("²", "2")
     return match.group(), re.sub(r"\s+", " ", unit).lower()
+
+
+def unit_of(text: str) -> str:
+    """Return the unit that stands behind a typed number, empty where none does."""
+    match = _NUMBER.match(text.strip())
+    return text.strip()[match.end() :].strip(_SPACES) if match else ""
 
 
 def _typed(raw: object) -> str:
@@ -180,7 +195,7 @@ def read_rating(raw: object, decimal: str = ".") -> Rating:
     (7.5, 14200.0, 'VA')
     """
     typed = _typed(raw)
-    number, unit = _split(typed)
+    number, unit = split_unit(typed)
     if "btu" in unit:
         raise _refused("{typed} is heating or cooling output: enter the nameplate's amperes or VA", typed)
     if unit and unit not in _RATING_UNITS:
@@ -196,7 +211,7 @@ def read_nameplate(raw: object, decimal: str = ".") -> Rating:
 
     Raises: InputError (field "") that shows how it may be read.
     """
-    number, unit = _split(_typed(raw))
+    number, unit = split_unit(_typed(raw))
     if not unit:
         message = Message(
             "{typed} what? Write its unit: {first} or {second}",
@@ -228,7 +243,7 @@ def read_area(raw: object, decimal: str = ".") -> tuple[str, float]:
     2335.8
     """
     typed = _typed(raw)
-    number, unit = _split(typed)
+    number, unit = split_unit(typed)
     if unit and unit not in _AREA_UNITS:
         raise _refused("{typed} is not an area: ft² or m²", typed)
     value = read_number(number, _decimal_of(raw, decimal))
@@ -251,7 +266,7 @@ def read_length(raw: object, unit: str, decimal: str = ".") -> tuple[str, float]
         if inches >= _INCHES_IN_FOOT:
             raise _refused("{typed}: twelve inches are a foot", typed)
         return "ft", (float(both["feet"]) + inches / _INCHES_IN_FOOT) * _LENGTH_UNITS["ft"]
-    number, given = _split(typed)
+    number, given = split_unit(typed)
     given = given or unit
     if given not in _LENGTH_UNITS:
         raise _refused("{typed} is not a length: ft or m", str(raw))
@@ -267,7 +282,7 @@ def read_height(raw: object, decimal: str = ".") -> float:
     >>> round(read_height("7/8 in"), 4), read_height("20 mm"), read_height(0)
     (0.0222, 0.02, 0.0)
     """
-    number, given = _split(_typed(raw))
+    number, given = split_unit(_typed(raw))
     if (given or "in") not in _HEIGHT_UNITS:
         raise _refused("{typed} is not a height: in, mm", str(raw))
     return read_number(number, _decimal_of(raw, decimal)) * _HEIGHT_UNITS[given or "in"]
@@ -288,7 +303,7 @@ def mass_by(mass_kg: float, length_unit: str) -> tuple[float, str]:
 
 def read_amps(raw: object, decimal: str = ".") -> float:
     """Return a current [A]; the unit may be left out."""
-    number, given = _split(_typed(raw))
+    number, given = split_unit(_typed(raw))
     if given not in ("", "a", "amp", "amps"):
         raise _refused("{typed} is not a current", str(raw))
     return read_number(number, _decimal_of(raw, decimal))
@@ -296,10 +311,23 @@ def read_amps(raw: object, decimal: str = ".") -> float:
 
 def read_plain(raw: object, decimal: str = ".") -> float:
     """Return a number without a unit [no unit]."""
-    number, given = _split(_typed(raw))
+    number, given = split_unit(_typed(raw))
     if given:
         raise _refused("{typed} has a unit where none belongs", str(raw))
     return read_number(number, _decimal_of(raw, decimal))
+
+
+def read_in(raw: object, unit: str, decimal: str = ".") -> float:
+    """Return a number in the unit that its field means, which may be left out or typed [`unit`].
+
+    >>> read_in("45 kVA", "kVA"), read_in("600 VA", "kVA"), read_in("4.5 %", "%"), read_in(22, "kA")
+    (45.0, 0.6, 4.5, 22.0)
+    """
+    number, given = split_unit(_typed(raw))
+    known = _UNITS_OF.get(unit, {unit.lower().replace("²", "2"): 1.0})
+    if given and given not in known:
+        raise InputError("", Message("{typed}: give it in {unit}", typed=str(raw)[:MOST_NUMBER], unit=unit))
+    return read_number(number, _decimal_of(raw, decimal)) * known.get(given, 1.0)
 
 
 def read_share(raw: object, decimal: str = ".") -> float:
@@ -308,7 +336,7 @@ def read_share(raw: object, decimal: str = ".") -> float:
     >>> read_share("90 %"), read_share("0.9"), read_share(1)
     (0.9, 0.9, 1.0)
     """
-    number, unit = _split(_typed(raw))
+    number, unit = split_unit(_typed(raw))
     if unit not in ("", "%"):
         raise _refused("{typed} is not a share: 0.9 or 90 %", str(raw))
     value = read_number(number, _decimal_of(raw, decimal))
@@ -333,7 +361,7 @@ def read_temperature(raw: object, decimal: str = ".") -> float:
     >>> read_temperature("104 °F"), read_temperature("40 C"), read_temperature(40)
     (40.0, 40.0, 40.0)
     """
-    number, unit = _split(_typed(raw))
+    number, unit = split_unit(_typed(raw))
     value = read_number(number, _decimal_of(raw, decimal))
     scale = unit.replace("°", "").strip()
     if scale not in ("", *_DEGREES):
@@ -347,7 +375,7 @@ def read_volts(raw: object, decimal: str = ".") -> float:
     >>> read_volts("15 kV"), read_volts("600D"), read_volts("480 V")
     (15000.0, 600.0, 480.0)
     """
-    number, unit = _split(_typed(raw))
+    number, unit = split_unit(_typed(raw))
     unit = unit.removesuffix("δ").removesuffix("d").strip() if unit in ("d", "δ", "v d", "v δ", "vd") else unit
     wye = _WYE.fullmatch(unit)
     if wye:
@@ -372,7 +400,7 @@ def read_ohms(raw: object, decimal: str = ".") -> float:
     >>> read_ohms("60 mΩ"), read_ohms(0.5)
     (0.06, 0.5)
     """
-    number, unit = _split(_typed(raw))
+    number, unit = split_unit(_typed(raw))
     if unit and unit not in _OHM_UNITS:
         raise _refused("{typed} is not a resistance", str(raw))
     return read_number(number, _decimal_of(raw, decimal)) * _OHM_UNITS[unit or "ohm"]
@@ -380,7 +408,7 @@ def read_ohms(raw: object, decimal: str = ".") -> float:
 
 def read_watts(raw: object, decimal: str = ".") -> float:
     """Return a power [W]; the unit may be left out."""
-    number, unit = _split(_typed(raw))
+    number, unit = split_unit(_typed(raw))
     if unit and unit not in _WATT_UNITS:
         raise _refused("{typed} is not a power: W or kW", str(raw))
     return read_number(number, _decimal_of(raw, decimal)) * _WATT_UNITS[unit or "w"]
@@ -420,58 +448,3 @@ def _registry() -> Any:
     import pint  # noqa: PLC0415  (most calls never need it, and it is slow to import)
 
     return pint.UnitRegistry()
-
-
-def with_point(text: str, decimal: str) -> str:
-    """Return a typed quantity with a point as decimal mark; as it was where it has one, or cannot be read.
-
-    A comma that cannot group thousands is a decimal mark wherever a person types it.
-
-    >>> with_point("8,2 kW", ","), with_point("14,200 VA", "."), with_point("2,5", "."), with_point("0,125", ".")
-    ('8.2 kW', '14,200 VA', '2.5', '0.125')
-    """
-    if decimal == ".":
-        found = _COMMA.match(text)
-        groups = found and len(found["part"]) == _GROUP and found["whole"].lstrip("+-−") != "0"
-        return text if not found or groups else text.replace(",", ".", 1)
-    try:
-        number, _ = _split(text.strip())
-        plain = f"{read_number(number, decimal):.12g}"
-    except InputError:
-        return text
-    return plain + text.strip()[len(number) :]
-
-
-def with_unit_of(text: str, before: str, default: str = "", asked: str = "") -> str:
-    """Return a typed quantity with the unit of what stood there before, where it has none of its own.
-
-    default: where nothing stood there; asked: the units to choose from, where that is none either
-    Raises: InputError (field "") that asks for the unit.
-
-    >>> with_unit_of("48", "40 A"), with_unit_of("5 kW", "40 A"), with_unit_of("30", "", "ft")
-    ('48 A', '5 kW', '30 ft')
-    """
-    unit = _unit_of(before) or default
-    if not unit and text.strip() and with_unit(text, "?") != text:
-        message = Message("{typed} what? Write its unit: {units}", typed=text.strip()[:MOST_NUMBER], units=asked)
-        raise InputError("", message)
-    return with_unit(text, unit)
-
-
-def _unit_of(text: str) -> str:
-    match = _NUMBER.match(text.strip())
-    return text.strip()[match.end() :].strip(_SPACES) if match else ""
-
-
-def with_unit(text: str, unit: str) -> str:
-    """Return a typed quantity with its unit added where it has none.
-
-    >>> with_unit("2,340", "ft²"), with_unit("217 m²", "ft²")
-    ('2,340 ft²', '217 m²')
-    """
-    try:
-        number, given = _split(text.strip())
-        read_number(number)
-    except InputError:
-        return text
-    return text if given else f"{text.strip()} {unit}"

@@ -23,12 +23,12 @@ def exceeds(value: float, limit: float) -> bool:
 
 
 def plainly(value: float) -> float:
-    """Return a figure without the dust of reckoning, to twelve digits [no unit].
+    """Return a figure without the dust of reckoning, to nine digits, more than any meter has [no unit].
 
     >>> plainly(119.99999999999983), plainly(1.2e-15), plainly(0.1 + 0.2)
     (120.0, 0.0, 0.3)
     """
-    return 0.0 if abs(value) < _DUST / 10 else float(f"{value:.12g}")
+    return 0.0 if abs(value) < DUST / 10 else float(f"{value:.9g}")
 
 
 class HalfReading(StrEnum):

@@ -1,15 +1,18 @@
 """Fields of the open file are declared once: the schema, the documentation and the kinds follow."""
 
 import json
+import re
 from pathlib import Path
 
 import pytest
 
 import voltaje
 from voltaje.docs import made
+from voltaje.errors import InputError
 from voltaje.inputs.declare import fields_of, keys_of
 from voltaje.path.kinds import LOAD_KINDS, NODE_KINDS, Kind, LoadKind, said_of
 from voltaje.path.schema import job_schema, places
+from voltaje.tools.registry import tools
 
 LINKS = ("", "load", "demand", "device", "conductor", "drop", "reason")
 OF_TRANSFORMERS = ("kva", "inside", "secondary_conductor", "bond")
@@ -46,3 +49,28 @@ def test_every_kind_has_its_words():
     assert set(NODE_KINDS) == set(Kind)
     assert said_of("water_heater").words == "storage water heater"
     assert said_of("no such kind").words == "no such kind"
+
+
+def typed_fields():
+    """Every field of path and sheets that is typed as an amount and shows its unit."""
+    models = [model for some in places().values() for model in some] + [tool.asks for tool in tools().values()]
+    for model in models:
+        for each in fields_of(model):
+            if each.shape.typed and re.fullmatch(r"[kM]?VA|k?A|V|%|ft|hp|°C|s|kW|Ω|VA/ft²|mV/A/m", each.hint):
+                yield pytest.param(each, id=f"{model.__name__}.{each.key}")
+
+
+@pytest.mark.parametrize("field", list(typed_fields()))
+def test_an_amount_may_be_typed_with_the_unit_that_its_field_shows(field):
+    number = 100 if field.key == "winding_percent" else 2.5
+
+    def read(typed):
+        value = field.shape.read(typed, "ft")
+        return getattr(value, "value", value)
+
+    try:
+        plain = read(number)
+    except InputError as unclear:  # a bare number that may be two amounts is refused
+        assert "what" in str(unclear) or "unit" in str(unclear)
+    else:
+        assert read(f"{number} {field.hint}") == pytest.approx(plain)

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 import voltaje.formula
 import voltaje.message
 import voltaje.rounding
-from voltaje import quantity
+from voltaje import quantity, typed
 from voltaje.errors import InputError
 from voltaje.message import Figure, decimals_shown, write_figure
 from voltaje.quantity import (
@@ -27,12 +27,11 @@ from voltaje.quantity import (
     read_temperature,
     read_volts,
     read_watts,
-    with_point,
-    with_unit,
 )
+from voltaje.typed import with_point, with_unit
 
 
-@pytest.mark.parametrize("module", [quantity, voltaje.formula, voltaje.message, voltaje.rounding])
+@pytest.mark.parametrize("module", [quantity, typed, voltaje.formula, voltaje.message, voltaje.rounding])
 def test_examples_in_docstrings(module):
     tried = doctest.testmod(module)
     assert tried.attempted > 0

@@ -21,6 +21,7 @@ from voltaje.quantity import (
     read_area,
     read_count,
     read_height,
+    read_in,
     read_length,
     read_nameplate,
     read_plain,
@@ -162,11 +163,11 @@ def one_number(*known: int) -> Shape:
     return Shape(_plain(read), schema, edges=(known[-1], known[-1] + 1))
 
 
-def number(low: float, high: float, unit: str = "", read: Callable[[Any], float] = read_plain) -> Shape:
-    """Return the shape of a number above `low` and up to `high`."""
+def number(low: float, high: float, unit: str = "", read: Callable[[Any], float] | None = None) -> Shape:
+    """Return the shape of a number above `low` and up to `high`, which may be typed with its unit."""
 
     def checked(raw: Any) -> float:
-        value = float(read(raw))
+        value = float(read(raw) if read else read_in(raw, unit) if unit else read_plain(raw))
         require_between(value, low, high, unit, above=True)
         return value
 

@@ -25,7 +25,7 @@ from voltaje.path.run import PathPins, RunSpec
 from voltaje.path.soundness import Fault, Standing, faults
 from voltaje.path.surroundings import Surroundings, read_surroundings
 from voltaje.path.transformer import TransformerSpec
-from voltaje.quantity import Rating, read_plain, read_rating, require_between, require_carried
+from voltaje.quantity import Rating, read_in, read_rating, require_between, require_carried
 from voltaje.systems import THREE_PHASE, System, find_system
 
 FORMAT, VERSION = "voltaje-job", 1
@@ -197,7 +197,7 @@ def _amendments(reader: Reader) -> list[Amendment]:
 
 
 def _percent(raw: Any) -> float | str:
-    value = read_plain(raw)
+    value = read_in(raw, "%")
     require_between(value, 0, 100, "%", above=True)
     return value
 

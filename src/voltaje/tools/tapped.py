@@ -60,7 +60,8 @@ def volts_of(asked: Tapped, sheet: Sheet) -> Json:
     turns = asked.turns or _WHOLE
     taps = [percent / _WHOLE * turns for percent in asked.taps or []]
     source, load_at = _places(asked, turns, taps, sheet)
-    whole = max([turns, *taps])
+    said = [at for at in (asked.from_tap, asked.to_tap) if at and at[1]]  # over 100 %: it goes on so far at least
+    whole = max([turns, *taps, *(_in_turns(at, turns) or 0.0 for at in said)])
     for field, at in (("from_tap", source), ("to_tap", load_at)):
         if at > whole * (1 + 1e-9):
             raise InputError(field, Message("the winding has {turns} turns", turns=f"{whole:g}"))
@@ -99,6 +100,9 @@ def _places(asked: Tapped, turns: float, taps: list[float], sheet: Sheet) -> tup
     source = _in_turns(asked.from_tap, turns)
     load_at = _in_turns(asked.to_tap, turns)
     wanted = asked.to_v
+    end = max([turns, *taps])
+    if load_at is None and source is None and wanted is not None and wanted > asked.from_v * end / turns:
+        load_at = end  # more volts than the whole gives: loaded there, fed within
     if load_at is None:
         source = turns if source is None else source
         if wanted is None:

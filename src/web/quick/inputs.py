@@ -11,9 +11,9 @@ from voltaje.books.questions import Book
 from voltaje.errors import InputError, Refused
 from voltaje.inputs.declare import Declared, Items, fields_of
 from voltaje.message import Message
-from voltaje.quantity import with_point
 from voltaje.tools.asking import book_or_default, places_of, put_at
 from voltaje.tools.tool import Tool
+from voltaje.typed import with_point
 from web.words.figures import say
 
 Raw = dict[str, Any]

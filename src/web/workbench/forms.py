@@ -14,7 +14,7 @@ from voltaje.inputs.shapes import FLAG
 from voltaje.limits import MOST_LINE
 from voltaje.path.intake import read_json
 from voltaje.path.schema import places
-from voltaje.quantity import with_point, with_unit, with_unit_of
+from voltaje.typed import with_point, with_unit, with_unit_of
 from web.jobs import forms as jobs_forms
 from web.jobs.changes.editing import Seen
 from web.jobs.document import Path

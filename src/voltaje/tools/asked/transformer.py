@@ -10,7 +10,7 @@ from voltaje.inputs.declare import declared
 from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, KVA, PART, VOLTS, Shape, number, one_number, one_word
 from voltaje.message import Message
 from voltaje.physics.transformer import USUAL_X_OVER_R
-from voltaje.quantity import read_plain, require_between
+from voltaje.quantity import read_in, require_between
 from voltaje.systems import THREE_PHASE
 from voltaje.tools import plates
 from voltaje.tools.conductors import CIRCUIT, TYPED_LENGTH, OnARun
@@ -29,7 +29,7 @@ def _tap_list(raw: Any, _unit: str) -> tuple[float, ...]:
         raise InputError("", Message("must be a list of at most {most}", most=_MOST_TAPS))
     found = []
     for item in items:
-        value = read_plain(str(item).replace("%", "").strip() if isinstance(item, str) else item)
+        value = read_in(item, "%")
         require_between(value, -_MOST_TAP, _MOST_TAP, "%")
         found.append(value)
     return tuple(found)

@@ -45,8 +45,10 @@ class SegmentItem(Asked):
     method: str = declared(
         one_word(*_METHODS), "how it is reckoned; by the book where not given", "Reckoned by", more=True, default=""
     )
-    mv_per_a_m: float | None = declared(number(0, 1000), "entered, of the whole circuit", "mV/A/m entered", more=True)
-    ohm_per_km: float | None = declared(number(0, 1000), "entered, of one conductor", "Ω/km entered", more=True)
+    mv_per_a_m: float | None = declared(
+        number(0, 1000, "mV/A/m"), "entered, of the whole circuit", "mV/A/m entered", more=True
+    )
+    ohm_per_km: float | None = declared(number(0, 1000, "Ω/km"), "entered, of one conductor", "Ω/km entered", more=True)
 
     @property
     def entered(self) -> bool:

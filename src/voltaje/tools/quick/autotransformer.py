@@ -15,7 +15,7 @@ from voltaje.inputs.shapes import AMPS, KVA, VOLTS, Json, Shape, number, one_wor
 from voltaje.limits import MOST_VA
 from voltaje.message import Figure, Message
 from voltaje.physics.windings import three_phase, wound
-from voltaje.quantity import read_plain, read_rating, require_between
+from voltaje.quantity import read_in, read_plain, read_rating, require_between
 from voltaje.sheet import Sheet
 from voltaje.tools.autos import node_of, said_of
 from voltaje.tools.conductors import OfABook
@@ -50,12 +50,13 @@ def _tap(raw: Any, _unit: str) -> tuple[float, bool]:
     """Return a tap, and whether it is in per cent of the winding: `80 %`, else turns."""
     text = str(raw).strip()
     percent = text.endswith("%")
-    value = read_plain(text.removesuffix("%").strip() if percent else raw)
-    require_between(value, 0, _MOST_TURNS, above=True)
+    value = read_in(raw, "%") if percent else read_plain(raw)
+    require_between(value, 0, _MOST_TAP if percent else _MOST_TURNS, above=True)
     return value, percent
 
 
 _MOST_TURNS = 1_000_000
+_MOST_TAP = 150  # per cent
 _VA = number(0, MOST_VA, "VA", _rating)
 _TAP = Shape(_tap, {"type": ["number", "string"]}, edges=(_MOST_TURNS, _MOST_TURNS + 1))
 
@@ -87,7 +88,7 @@ class AutoAsked(OfABook):
         number(0, _MOST_TURNS), "of the whole winding", "Turns", _KIND, when=("kind", (TAPPED,))
     )
     taps: list[float] | None = declared(
-        several(number(0, 150, "%"), 20),
+        several(number(0, _MOST_TAP, "%"), 20),
         "per cent of the winding; over 100 where it goes on beyond",
         "Taps",
         _KIND,

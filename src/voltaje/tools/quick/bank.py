@@ -34,7 +34,7 @@ from voltaje.tools.conductors import OfABook
 from voltaje.tools.tool import WINDINGS, Answered, Group, Head, Tool
 
 _UNITS, _WANTED = Message("Units"), Message("Wanted")
-_VOLTS = number(0, 40_000, "V", read_volts)
+_VOLTS = number(0, 800_000, "V", read_volts)
 _TAP = number(-25, 25, "%")
 _USUAL_TAPS = (0.0,)
 _MOST_TAPS, _THREE, _TWO = 12, 3, 2

@@ -11,8 +11,8 @@ from voltaje.books.registry import find_book
 from voltaje.inputs.declare import fields_of, keys_of, lists_of
 from voltaje.path.house import HouseSpec, read_house
 from voltaje.path.kinds import Kind
-from voltaje.quantity import with_point, with_unit, with_unit_of
 from voltaje.systems import DWELLING_SYSTEMS
+from voltaje.typed import with_point, with_unit, with_unit_of
 from web.jobs.document import Document, Path, read
 
 SOURCE, HOUSE = "src", "house"

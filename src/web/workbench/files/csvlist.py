@@ -18,10 +18,10 @@ from voltaje.path.kinds import Kind
 from voltaje.path.load import LoadSpec
 from voltaje.path.run import RunSpec
 from voltaje.path.soundness import FEEDS
-from voltaje.quantity import with_point, with_unit, with_unit_of
 from voltaje.speech.read import read_line
 from voltaje.speech.said import Where
 from voltaje.speech.words import words_of
+from voltaje.typed import with_point, with_unit, with_unit_of
 from web.jobs.document import Document
 from web.jobs.order import branch, fed_by
 from web.words.figures import say
