@@ -4,8 +4,10 @@ import json
 import re
 import threading
 from datetime import timedelta
+from importlib import import_module
 
 import pytest
+from django.apps import apps
 from django.contrib.auth import get_user_model
 from django.core.management import call_command
 from django.test import Client
@@ -15,6 +17,7 @@ from django_tasks_db.models import DBTaskResult
 
 from tests.conftest import PASSWORD
 from tests.web.bench import document, post
+from voltaje.design.ways import ways_of
 from voltaje.samples import sample
 from web.accounts import guests
 from web.accounts.models import Session, Tally
@@ -26,6 +29,7 @@ from web.jobs.weight import weight_of
 from web.jobs.worker.housekeeping import tidy
 from web.quick.models import Kept
 from web.words.met import Met
+from web.workbench.parts.ways import circuits
 
 K2_LENGTH = "nodes/k2/run/length"
 LONG_AGO = guests.KEPT + timedelta(days=1)
@@ -354,3 +358,25 @@ def test_health_tells_what_waits_and_since_when(client, db):
 def test_pages_of_a_job_are_stored_nowhere(page, pottery):
     for name in ("workbench", "settings"):
         assert page.get(reverse(name, args=[pottery.pk]))["Cache-Control"] == "no-store"
+
+
+def test_numbers_on_a_panels_door_outlive_another_way_of_numbering(ann):
+    """Ten circuits were numbered down the left column, and stay so; a panel begun today fills both columns evenly."""
+    nodes = [
+        {"id": "src", "kind": "source", "system": "120/240 1ph 3w"},
+        {"id": "mdp", "kind": "board", "parent": "src"},
+        *(
+            {"id": f"k{at}", "kind": "load", "parent": "mdp", "load": {"rating": "1 kVA", "poles": 1 + (at == 3)}}
+            for at in range(10)
+        ),
+    ]
+    open_job = {"format": "voltaje-job", "version": 1, "name": "Door", "book": "NEC 2023", "nodes": nodes}
+    job = keeping.create(ann, from_open(open_job))
+
+    def numbers():
+        placed, legs = circuits(rows.documents_of([job])[0], "mdp")  # as kept, not as remembered
+        return [way for ways in ways_of(placed, legs, 2).values() for way in ways]
+
+    assert sorted(numbers()) == list(range(1, 12))
+    import_module("web.jobs.migrations.0007_numbers_as_they_stood").forwards(apps, None)
+    assert numbers() == [1, 3, 5, 7, 9, 11, 13, 15, 17, 19, 21]

@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import cache
 from typing import NamedTuple
 
 from voltaje.limits import MOST_WAYS
 
 Legs = tuple[str, ...]
 
-_ROWS = 21  # of a column of ways: a board of 42 (common practice)
-_PAIR = 2
+# Ways are filled as they are numbered: where two lie in a row, both columns fill evenly (common practice).
+_IN_ORDER = range(1, MOST_WAYS + 1)
 
 
 class Placed(NamedTuple):
@@ -34,15 +33,14 @@ def ways_of(circuits: Mapping[str, Placed], legs: Legs, columns: int) -> dict[st
             found[key] = span(each.way, len(each.legs), columns)
             taken.update(found[key])
     lowest: dict[tuple[str, int], int] = {}
-    order = _order(columns)
     for key, each in circuits.items():
         if key in found:
             continue
         # Equal circuits fill up from the same end: where one found no room, the next need not look.
         alike = (each.legs[0], len(each.legs))
-        for at in range(lowest.get(alike, 0), len(order)):
-            wanted = span(order[at], len(each.legs), columns)
-            row = (order[at] - 1) // columns
+        for at in range(lowest.get(alike, 0), len(_IN_ORDER)):
+            wanted = span(_IN_ORDER[at], len(each.legs), columns)
+            row = (_IN_ORDER[at] - 1) // columns
             lowest[alike] = at
             if legs[row % len(legs)] == each.legs[0] and not taken.intersection(wanted):
                 found[key] = wanted
@@ -56,7 +54,7 @@ def ways_of(circuits: Mapping[str, Placed], legs: Legs, columns: int) -> dict[st
 def free_way(circuits: Mapping[str, Placed], legs: Legs, columns: int, wanted: Legs) -> int:
     """Return the first way that a device on those legs can take beside others [count], 0 where there is none."""
     taken = {way for ways in ways_of(circuits, legs, columns).values() for way in ways}
-    for way in _order(columns):
+    for way in _IN_ORDER:
         if legs_at(way, len(wanted), legs, columns) == wanted and not taken.intersection(
             span(way, len(wanted), columns)
         ):
@@ -69,7 +67,7 @@ def next_free(taken: set[int], legs: Legs, columns: int, poles: int, shunned: st
 
     shunned: a leg that it may not be on, "" for none
     """
-    for way in _order(columns):
+    for way in _IN_ORDER:
         wanted = span(way, poles, columns)
         if (not shunned or shunned not in legs_at(way, poles, legs, columns)) and not taken.intersection(wanted):
             return wanted
@@ -85,12 +83,3 @@ def legs_at(way: int, poles: int, legs: Legs, columns: int) -> Legs:
 def span(way: int, poles: int, columns: int) -> tuple[int, ...]:
     """Return the ways of one device [count]."""
     return tuple(way + at * columns for at in range(poles))
-
-
-@cache
-def _order(columns: int) -> tuple[int, ...]:
-    """Return the ways in the order they are filled: down the left column of a board of two, then the right [count]."""
-    if columns < _PAIR:
-        return tuple(range(1, MOST_WAYS + 1))
-    first = [*range(1, 2 * _ROWS, 2), *range(2, 2 * _ROWS + 1, 2)]
-    return (*first, *range(2 * _ROWS + 1, MOST_WAYS + 1))
