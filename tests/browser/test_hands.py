@@ -2,7 +2,7 @@
 
 from playwright.sync_api import expect
 
-from tests.browser.parts import row
+from tests.browser.parts import open_link, row, value
 from tests.web.bench import document
 
 PASTE = """([selector, text]) => {
@@ -187,3 +187,42 @@ def test_a_workshop_with_a_sub_board_is_entered_on_a_phone(open_page):
     row(page, "Range").click()
     expect(page.locator("#chain h2")).to_have_text("Range")
     assert page.evaluate("document.documentElement.scrollWidth") == 390
+
+
+def test_what_was_refused_stays_with_its_reason_and_is_not_left_unasked(bench):
+    page = bench()
+    open_link(page, "load")
+    length = page.get_by_label("One-way length")
+    length.fill("85 apples")
+    length.press("Tab")
+    expect(page.locator("#chain .field-note .wrong")).to_contain_text("not a length")
+    open_link(page, "conductor")
+    page.get_by_label("Set wire size by hand").fill("1")
+    page.keyboard.press("Tab")
+    expect(value(page, "conductor")).to_contain_text("1 AWG")
+    expect(length).to_have_value("85 apples")
+    expect(length).to_have_attribute("aria-invalid", "true")
+    expect(page.locator("#chain .field-note .wrong")).to_contain_text("not a length")
+    before = page.locator("#chain").get_attribute("data-key")
+    page.once("dialog", lambda dialog: dialog.dismiss())
+    row(page, "Yard lighting").get_by_role("link").click()
+    expect(length).to_be_focused()
+    assert page.locator("#chain").get_attribute("data-key") == before
+    length.fill("85 ft")
+    length.press("Tab")
+    expect(length).not_to_have_attribute("aria-invalid", "true")
+    expect(page.locator("#chain .field-note .wrong")).to_have_count(0)
+
+
+def test_the_nearest_name_opens_by_enter_and_delete_takes_away_what_is_chosen(bench):
+    page = bench()
+    name = "Kiln 2, car kiln"
+    page.keyboard.press("f")
+    page.keyboard.type(name)
+    page.keyboard.press("Enter")
+    expect(page.locator("#chain-head")).to_contain_text(name)
+    expect(page.locator("#found")).to_be_empty()
+    key = page.locator("#chain").get_attribute("data-key")
+    page.locator(f'#drawing .g[data-node="{key}"]').click()
+    page.keyboard.press("Delete")
+    expect(page.locator(f"#row-{key}")).to_have_count(0)

@@ -11,7 +11,7 @@ from django.urls import reverse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from tests.web.bench import document, post, set_to
+from tests.web.bench import HTMX, document, post, set_to
 from voltaje.samples import NAMES, sample
 from voltaje.tools.solve import solve_document
 from web.jobs import keeping
@@ -85,7 +85,8 @@ def test_a_wrong_value_is_said_at_its_field_and_nothing_is_kept(page, pottery, p
 
 
 def test_the_walk_through_line(page, pottery):
-    shown = page.get(reverse("understand", args=[pottery.pk]), {"line": "3 pumps 5 hp 208 V 3ph 40 ft on glaze shed"})
+    asked = {"line": "3 pumps 5 hp 208 V 3ph 40 ft on glaze shed"}
+    shown = page.get(reverse("understand", args=[pottery.pk]), asked, headers=HTMX)
     assert "3 circuits" in shown.content.decode()
     assert "Glaze shed" in shown.content.decode()
     post(page, "walk", pottery, line="3 pumps 5 hp 208 V 3ph 40 ft on glaze shed")
@@ -371,13 +372,20 @@ def test_nothing_hostile_breaks_the_workbench(page, boat, asked, key, place, val
         **{"text": f"name,rating\n{value},{value}", "take": "1"},
     }
     assert page.post(reverse(change, args=[boat.pk]), fields).status_code == 200
-    assert page.get(reverse(shown, args=[boat.pk]), fields).status_code in (200, 404)
+    assert page.get(reverse(shown, args=[boat.pk]), fields, headers=HTMX).status_code in (200, 404)
     Judge()(document(boat))
 
 
-@pytest.mark.parametrize(
-    ("change", "says"), [({"system-src": "240 1ph"}, "Transformer 150 kVA"), ({"ambient": "far"}, "ambient")]
-)
+def test_what_is_wrong_in_settings_is_said_at_its_field(page, pottery):
+    address = reverse("settings", args=[pottery.pk])
+    shown = page.get(address).context["form"]
+    kept = {name: shown[name].value() for name in shown.fields} | {"version": 0}
+    assert "ambient" in page.post(address, kept | {"ambient": "far"}).context["form"].errors
+    least = {"form": "amendment", "limit": "least_size_cu", "value": "99", "reason": "county"}
+    assert "value" in page.post(address, least).context["amendment"].errors
+
+
+@pytest.mark.parametrize(("change", "says"), [({"system-src": "240 1ph"}, "Transformer 150 kVA")])
 def test_what_settings_would_break_is_named_as_the_screen_names_it(page, pottery, change, says):
     address = reverse("settings", args=[pottery.pk])
     shown = page.get(address).context["form"]

@@ -8,7 +8,7 @@ from xml.etree import ElementTree
 import pytest
 from django.urls import reverse
 
-from tests.web.bench import document, post, set_to
+from tests.web.bench import HTMX, document, post, set_to
 from web.jobs import keeping
 from web.jobs.files.openfile import from_open, to_open
 from web.jobs.models import Membership, Role
@@ -65,7 +65,8 @@ def named(request, ann, ben):
 def test_pages_and_files_hold_names_as_words(page, named, client, ben):
     name = named.name
     for address in PAGES:
-        answer = page.get(reverse(address, args=[named.pk]), {"at": "k2", "book": "NEC 2017", "lens": "schedule"})
+        asked = {"at": "k2", "book": "NEC 2017", "lens": "schedule"}
+        answer = page.get(reverse(address, args=[named.pk]), asked, headers=HTMX if address == "compare" else None)
         text = answer.content.decode()
         kind = answer["Content-Type"]
         if kind.startswith("text/html"):
@@ -101,6 +102,6 @@ def test_what_an_edit_sends_holds_names_as_words_and_its_pieces_stay_apart(page,
 @pytest.mark.parametrize("line", NAMES)
 def test_a_walk_through_line_is_words(page, pottery, line):
     asked = {"line": f"heater 2 kW 208 V 30 ft {line}"[:200], "at": "mdp"}
-    harmless(page.get(reverse("understand", args=[pottery.pk]), asked).content.decode())
+    harmless(page.get(reverse("understand", args=[pottery.pk]), asked, headers=HTMX).content.decode())
     harmless(post(page, "walk", pottery, **asked))
     harmless(post(page, "load-list", pottery, text=f"name,rating\n{line},2 kW\n{line},lots"))

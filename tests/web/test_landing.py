@@ -7,7 +7,7 @@ from django.contrib.auth import get_user_model
 from django.urls import reverse
 from django.utils import timezone
 
-from tests.web.bench import post
+from tests.web.bench import HTMX, post
 from web.accounts import guests
 from web.jobs import keeping
 from web.jobs.models import Event, Job, Membership
@@ -26,7 +26,7 @@ def test_a_stranger_reads_what_this_is_and_sees_a_circuit_worked(client, db):
     page = client.get("/").content.decode()
     for words in ("3 AWG Cu", "90 A", "66.6 A", "It covers", "It does not", "Try it without an account", "prove dead"):
         assert words in page
-    assert "60 A" in client.get(reverse("worked"), {"line": "EV charger 48 A 60 ft"}).content.decode()
+    assert "60 A" in client.get(reverse("worked"), {"line": "EV charger 48 A 60 ft"}, headers=HTMX).content.decode()
 
 
 @pytest.mark.parametrize("book", BOOKS)
@@ -34,7 +34,7 @@ def test_a_stranger_reads_what_this_is_and_sees_a_circuit_worked(client, db):
     "line", [*EXAMPLES, "", "asdf", "pump 5 hp", "panel B 100 A", "x" * 300, "lights 277 V 900 W", "\x00½"]
 )
 def test_whatever_is_typed_there_is_answered(client, db, line, book):
-    answer = client.get(reverse("worked"), {"line": line, "book": book})
+    answer = client.get(reverse("worked"), {"line": line, "book": book}, headers=HTMX)
     assert answer.status_code == 200
     if len(line) <= 200:
         worked = work(line, book)

@@ -7,7 +7,7 @@ from django.urls import reverse
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.web.bench import post
+from tests.web.bench import HTMX, post
 from web.jobs.models import Job
 from web.workbench.parts.pieces import Piece, Region, Shown
 
@@ -66,11 +66,11 @@ def test_a_page_that_shows_another_node_lens_or_tree_is_given_the_region_whole(p
     shows = fresh(page, pottery, "k2", "path")
     region = reverse("region", args=[pottery.pk])
     seen = {"version": Job.objects.get(pk=pottery.pk).version, "lens": "path", "shown": str(shows)}
-    other_node = page.get(region, {**seen, "at": "k1"}).content.decode()
+    other_node = page.get(region, {**seen, "at": "k1"}, headers=HTMX).content.decode()
     assert 'id="chain"' in other_node
     assert 'id="tree"' not in other_node
     assert "data-is" not in other_node.partition("<template data-pieces>")[2]
-    other_lens = page.get(region, {**seen, "at": "k2", "lens": "schedule"}).content.decode()
+    other_lens = page.get(region, {**seen, "at": "k2", "lens": "schedule"}, headers=HTMX).content.decode()
     assert 'id="lens"' in other_lens
     assert 'id="chain"' not in other_lens
     moved = post(
@@ -78,7 +78,7 @@ def test_a_page_that_shows_another_node_lens_or_tree_is_given_the_region_whole(p
     )
     assert all(f'id="{name}"' in moved for name in ("tree", "lens"))
     assert 'id="row-k1"' in moved
-    nothing = page.get(region, {**seen, "at": "k2", "shown": ""}).content.decode()
+    nothing = page.get(region, {**seen, "at": "k2", "shown": ""}, headers=HTMX).content.decode()
     assert all(f'id="{name}"' in nothing for name in ("tree", "lens", "chain"))
 
 

@@ -7,6 +7,7 @@ from benchmarks.solve_time import job_of
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
+from tests.web.bench import HTMX
 from voltaje.samples import sample
 from web.jobs import keeping, limits, listing
 from web.jobs.files import reading
@@ -149,5 +150,8 @@ def test_of_a_large_job_what_is_folded_is_not_sent(page, ann):
     assert 'id="row-n3"' in whole
     assert 'id="row-n500"' not in whole
     asked = {"version": job.version, "at": "n3", "lens": "path", "unfolded": "b11"}
-    assert 'id="row-n500"' in page.get(reverse("region", args=[job.pk]), asked).content.decode()
-    assert 'id="row-n600"' in page.get(reverse("region", args=[job.pk]), {**asked, "at": "n600"}).content.decode()
+    assert 'id="row-n500"' in page.get(reverse("region", args=[job.pk]), asked, headers=HTMX).content.decode()
+    assert (
+        'id="row-n600"'
+        in page.get(reverse("region", args=[job.pk]), {**asked, "at": "n600"}, headers=HTMX).content.decode()
+    )

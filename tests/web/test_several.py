@@ -9,7 +9,7 @@ from django.urls import reverse
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.web.bench import document, post
+from tests.web.bench import HTMX, document, post
 from voltaje.samples import NAMES
 from voltaje.tools.solve import solve_document
 from web.jobs import keeping
@@ -168,7 +168,7 @@ def test_what_is_no_part_of_a_job_is_refused_with_the_reason(page, pottery, text
 
 def test_found_by_name_size_finding_and_clause(page, pottery):
     def found(words):
-        return page.get(reverse("find", args=[pottery.pk]), {"words": words}).content.decode()
+        return page.get(reverse("find", args=[pottery.pk]), {"words": words}, headers=HTMX).content.decode()
 
     assert found("kiln car").count("found-one") == 1
     assert "Yard lighting" in found("drop 210.19")

@@ -5,7 +5,7 @@ import csv
 import pytest
 from django.urls import reverse
 
-from tests.web.bench import document, post, set_to
+from tests.web.bench import HTMX, document, post, set_to
 from voltaje.tools.solve import solve_document
 from web.jobs.files.openfile import to_open
 
@@ -15,7 +15,7 @@ def named(job, name):
 
 
 def said(page, job, line, at="mdp"):
-    return page.get(reverse("understand", args=[job.pk]), {"line": line, "at": at}).content.decode()
+    return page.get(reverse("understand", args=[job.pk]), {"line": line, "at": at}, headers=HTMX).content.decode()
 
 
 def test_with_words_left_over_it_takes_a_second_enter(page, pottery):
@@ -46,7 +46,9 @@ def test_what_was_assumed_stays_to_be_looked_at_until_it_is_set_or_said_to_be_ri
 
 def test_what_each_choice_costs_is_worked_out_before_one_is_taken(page, pottery):
     before = document(pottery)
-    shown = page.get(reverse("costs", args=[pottery.pk]), {"line": "EV 48A 80 ft", "at": "mdp"}).content.decode()
+    shown = page.get(
+        reverse("costs", args=[pottery.pk]), {"line": "EV 48A 80 ft", "at": "mdp"}, headers=HTMX
+    ).content.decode()
     assert shown.count('class="reading') >= 2
     assert "60 A" in shown
     assert " lb" in shown

@@ -17,7 +17,7 @@ from web.jobs.sample import sample_document
 from web.landing.worked import BOOKS, EXAMPLES, SUPPLIES, NotSaid, begun, work
 from web.words.figures import say
 from web.words.forms import CleanedForm
-from web.words.request import Request
+from web.words.request import Request, part_of
 
 _TOO_MANY = 429
 
@@ -53,6 +53,7 @@ def _page(request: Request, line: Any, book: str, system: str, problem: str = ""
     return render(request, "landing/landing.html", {**context, **shown})
 
 
+@part_of("home")
 @require_GET
 def worked(request: Request) -> HttpResponse:
     """The circuit of what is typed."""

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Callable
+from functools import wraps
+from typing import TYPE_CHECKING, Any
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.urls import reverse
 
 if TYPE_CHECKING:
     from django.contrib.auth.models import User
@@ -18,3 +22,19 @@ class Request(HttpRequest):
     htmx: HtmxDetails
     id: str
     theme: str
+
+
+def part_of(name: str) -> Callable[[Callable[..., HttpResponse]], Callable[..., HttpResponse]]:
+    """Let a view answer a page with a part of it; opened by itself it leads to the page, with its query."""
+
+    def around(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+        @wraps(view)
+        def inner(request: Request, *args: Any, **kwargs: Any) -> HttpResponse:
+            if request.method != "GET" or request.htmx:
+                return view(request, *args, **kwargs)
+            query = request.GET.urlencode()
+            return redirect(reverse(name, args=args, kwargs=kwargs) + (f"?{query}" if query else ""))
+
+        return inner
+
+    return around

@@ -20,7 +20,7 @@ from web.jobs.news import told_since
 from web.jobs.rows import document_of
 from web.jobs.worker.solving import solve_job
 from web.words.figures import say
-from web.words.request import Request
+from web.words.request import Request, part_of
 from web.workbench.edits.walk import understood
 from web.workbench.edits.weighing import readings
 from web.workbench.forms import NOTHING_SEEN, FindForm, LineForm, SeenForm
@@ -55,6 +55,7 @@ def workbench(request: Request, job_id: UUID) -> HttpResponse:
 
 
 @signed_in
+@part_of("workbench")
 @require_http_methods(["GET", "POST"])
 def region(request: Request, job_id: UUID) -> HttpResponse:
     """The regions as they stand: another node chosen, another lens, or another person's change taken.
@@ -95,12 +96,13 @@ def findings(request: Request, job_id: UUID) -> HttpResponse:
         "job": job,
         "remarks": listed[:_MOST_LISTED],
         "more": max(len(listed) - _MOST_LISTED, 0),
-        "may_edit": may_edit(job, request.user),
+        "may_edit": bool(request.htmx) and may_edit(job, request.user),  # a page by itself is for reading
     }
-    return render(request, "workbench/_findings.html", context)
+    return render(request, "workbench/_findings.html" if request.htmx else "workbench/findings.html", context)
 
 
 @signed_in
+@part_of("workbench")
 @require_GET
 def find(request: Request, job_id: UUID) -> HttpResponse:
     """What goes by some words."""
@@ -116,6 +118,7 @@ def find(request: Request, job_id: UUID) -> HttpResponse:
 
 
 @signed_in
+@part_of("workbench")
 @require_GET
 def understand(request: Request, job_id: UUID) -> HttpResponse:
     """What a walk-through line says, shown before it is added."""
@@ -127,6 +130,7 @@ def understand(request: Request, job_id: UUID) -> HttpResponse:
 
 
 @signed_in
+@part_of("workbench")
 @require_GET
 def costs(request: Request, job_id: UUID) -> HttpResponse:
     """What each reading of an assumed line costs."""
@@ -141,6 +145,7 @@ def costs(request: Request, job_id: UUID) -> HttpResponse:
 
 
 @signed_in
+@part_of("workbench")
 @require_GET
 def compare(request: Request, job_id: UUID) -> HttpResponse:
     """The chosen node under another book, side by side."""

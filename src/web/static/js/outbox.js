@@ -27,7 +27,7 @@ let tries = 0;
 let going = false; // an attempt is on its way
 let ours = false; // the request that begins now is an attempt, not a new change
 const settled = new Map(); // by token: what to do when a change is answered
-export const hooks = { extra: () => ({}), kept: () => {}, refused: () => {}, waits: () => {} };
+export const hooks = { extra: () => ({}), kept: () => {}, refused: [], waits: () => {} };
 
 function load() {
   try {
@@ -149,7 +149,8 @@ function take(entry, xhr) {
     done(entry);
     tries = 0;
     cause = "";
-    hooks[kept ? "kept" : "refused"](entry, xhr.responseText);
+    if (kept) hooks.kept(entry);
+    else for (const tell of hooks.refused) tell(entry, xhr.responseText);
     for (const resolve of settled.get(entry.once) ?? []) resolve(kept);
     settled.delete(entry.once);
     return;

@@ -16,6 +16,7 @@ const THE_PAGES = [
   "data-since",
   "data-sent",
   "data-refused",
+  "aria-invalid",
 ];
 
 // What lies folded, of which the server sent the first line alone; once it is unfolded, it is asked for.
@@ -46,8 +47,7 @@ function put(fresh) {
   }
   for (const fold of piece.querySelectorAll("details[open][id]"))
     fresh.querySelector(`#${CSS.escape(fold.id)}`)?.setAttribute("open", "");
-  for (const field of piece.querySelectorAll("[data-refused][id]"))
-    keepTyped(field, fresh.querySelector(`#${CSS.escape(field.id)}`));
+  for (const field of piece.querySelectorAll("[data-refused][id]")) keepTyped(piece, fresh, field.id);
   become(piece, fresh, document.activeElement);
   htmx.process(piece);
 }
@@ -62,11 +62,16 @@ function firstLine(piece, fresh) {
   if (mine.open) mine.dispatchEvent(new Event("toggle")); // unfolded meanwhile
 }
 
-// What could not be taken stays as it was typed, to be mended.
-function keepTyped(field, fresh) {
-  if (!fresh) return;
-  fresh.value = field.value;
-  fresh.setAttribute("data-refused", "");
+// What could not be taken stays as it was typed, to be mended, and what is wrong with it stays beside it.
+function keepTyped(piece, fresh, id) {
+  const [mine, theirs] = [piece, fresh].map((each) => each.querySelector(`#${CSS.escape(id)}`));
+  if (!theirs) return;
+  theirs.value = mine.value;
+  theirs.setAttribute("data-refused", "");
+  theirs.setAttribute("aria-invalid", "true");
+  const note = `#${CSS.escape(theirs.getAttribute("aria-describedby") ?? "none")}`;
+  const said = piece.querySelector(note)?.childNodes ?? [];
+  if (said.length) fresh.querySelector(note)?.replaceChildren(...said);
 }
 
 function become(old, fresh, active) {

@@ -10,7 +10,7 @@ from django.utils.translation import gettext as _
 from django.utils.translation import gettext_lazy, ngettext
 from django.views.decorators.http import require_POST
 
-from voltaje.errors import InputError, Refused
+from voltaje.errors import Refused
 from web.accounts.access import signed_in
 from web.jobs.access import job_to_edit
 from web.jobs.changes import editing, turning
@@ -18,7 +18,7 @@ from web.jobs.changes.editing import ARROW, Plan
 from web.jobs.changes.notes import GENERAL, Note, Offer, refusal
 from web.jobs.changes.queueing import turn_at
 from web.jobs.changes.saying import label_of
-from web.jobs.document import Change, Document, NoSuchPlace, Path, read
+from web.jobs.document import Change, Document, NoSuchPlace, Path
 from web.jobs.limits import MOST_NOTED
 from web.jobs.rows import document_of
 from web.jobs.worker.solving import Judge
@@ -26,7 +26,7 @@ from web.words.request import Request
 from web.workbench.edits import changes, several
 from web.workbench.edits.applying import GONE, Said, about, apply, changed, changing, field_note, note_of, refused
 from web.workbench.edits.walk import hung, understood
-from web.workbench.forms import NOTHING_SEEN, CellsForm, LineForm, NodeEditForm, NotedForm, PinForm, SeenForm, tidied
+from web.workbench.forms import NOTHING_SEEN, CellsForm, LineForm, NodeEditForm, NotedForm, PinForm, SeenForm
 from web.workbench.parts import ways
 from web.workbench.settings.effects import effects_of
 
@@ -49,13 +49,9 @@ def edit(request: Request, job_id: UUID, form: Any) -> HttpResponse:
     judge, kept_as = Judge(seen["at"]), {}
 
     def planner(document: Document) -> Plan:
-        node = document["nodes"].get(path[1])
-        if node is None:
+        if path[1] not in document["nodes"]:
             raise NoSuchPlace("/".join(path))
-        try:
-            value = tidied(path, seen["value"], read(document, path), document["job"])
-        except InputError as error:
-            raise error.at(".".join(path[1:])) from error
+        value = changes.entered(document, path, seen["value"])
         kept_as["value"] = value
         if path[2:] == _SUPPLY and not seen["sure"]:
             _require_shown(document, Change(path, None, value))

@@ -6,6 +6,7 @@ from typing import Any
 
 from voltaje.books.registry import find_book
 from voltaje.digits import is_whole
+from voltaje.errors import InputError
 from voltaje.limits import MOST_NAME
 from voltaje.path.soundness import FEEDS
 from voltaje.systems import THREE_PHASE
@@ -15,6 +16,7 @@ from web.jobs.document import Change, Document, Path, read
 from web.jobs.files.openfile import ordered
 from web.jobs.order import STEP, branch, children, last_position, new_key, placed, way_of
 from web.words.trade import kind_words
+from web.workbench.forms import tidied
 
 
 class CannotMove(Exception):
@@ -46,6 +48,22 @@ def add(
         Change(("nodes", new_key()), None, {**node, "parent": parent, "position": position + at * STEP})
         for at, node in enumerate(nodes)
     ]
+
+
+def entered(document: Document, path: Path, typed: str) -> Any:
+    """Return what was typed at a place of a node as it is kept; a name that is emptied is its kind's word.
+
+    Raises: InputError at the place.
+    """
+    if path[2:] == ("name",) and not typed.strip():
+        node = document["nodes"][path[1]]
+        kind = node.get("load", {}).get("kind") or node["kind"]
+        words = kind_words(kind, find_book(document["job"]["book"]).terms.family)
+        return words[:1].upper() + words[1:]
+    try:
+        return tidied(path, typed, read(document, path), document["job"])
+    except InputError as error:
+        raise error.at(".".join(path[1:])) from error
 
 
 def load_named(document: Document, board: str | None, name: str) -> str | None:

@@ -7,13 +7,11 @@ from typing import Any
 
 from django.utils.translation import ngettext
 
-from voltaje.errors import InputError
 from voltaje.path.kinds import Kind
-from web.jobs.document import Change, Document, NoSuchPlace, Path, put, read
+from web.jobs.document import Change, Document, NoSuchPlace, Path, put
 from web.jobs.files.openfile import ordered, to_open
 from web.jobs.order import branch, fed_by
 from web.workbench.edits import changes
-from web.workbench.forms import tidied
 
 
 def tops(document: Document, keys: Iterable[str]) -> list[str]:
@@ -37,10 +35,7 @@ def cells(document: Document, wanted: Iterable[tuple[Path, str]]) -> list[Change
             raise NoSuchPlace("/".join(path))
         if path[2] in ("load", "run") and not _may_have(node, path[2]):
             continue  # of what has no such field, as of a board that has no rating
-        try:
-            value = tidied(path, typed, read(copy, path), copy["job"])
-        except InputError as error:
-            raise error.at(".".join(path[1:])) from error
+        value = changes.entered(copy, path, typed)
         made += [Change(path, None, value), *changes.with_it(copy, path, value)]
     return made
 

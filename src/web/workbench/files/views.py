@@ -25,7 +25,7 @@ from web.jobs.files.openfile import board_of, in_order, to_open
 from web.jobs.models import Job
 from web.jobs.rows import document_of
 from web.jobs.worker.solving import Solved, solve_job
-from web.words.request import Request
+from web.words.request import Request, part_of
 from web.workbench.edits import changes
 from web.workbench.edits.applying import Said, apply
 from web.workbench.edits.walk import where_of
@@ -96,6 +96,7 @@ def path_svg(request: Request, job_id: UUID) -> HttpResponse:
 
 
 @signed_in
+@part_of("workbench")
 def load_list(request: Request, job_id: UUID) -> HttpResponse:
     """Read a pasted list of loads: a preview with an error for each wrong line; the good ones are taken if asked."""
     job = job_to_edit(job_id, request.user)

@@ -26,11 +26,15 @@ class Found:
 
 
 def find(document: Document, solved: Solved, words: str) -> list[Found]:
-    """Return the nodes about which every one of the words is said somewhere, in the order of the path."""
+    """Return the nodes about which every one of the words is said somewhere: those of that very name first.
+
+    Behind them come names that begin so, then names that have the words, then the rest; each in the order of the path.
+    """
     wanted = words.casefold().split()
     nodes, found = document["nodes"], []
-    for key in ordered(document) if wanted else ():
-        name = str(nodes[key].get("name") or key)
+    names = {key: str(nodes[key].get("name") or key) for key in ordered(document)} if wanted else {}
+    for key in sorted(names, key=lambda key: _nearness(names[key], wanted)):
+        name = names[key]
         left = [word for word in wanted if not _stands(word, name)]
         told = list(_told(document, solved, key)) if left else []
         if not all(any(_stands(word, text) for text in told) for word in left):
@@ -42,6 +46,12 @@ def find(document: Document, solved: Solved, words: str) -> list[Found]:
         if len(found) == MOST_FOUND:
             break
     return found
+
+
+def _nearness(name: str, wanted: list[str]) -> int:
+    """Return how near a name is to what was typed, 0 the very same [rank]."""
+    name, typed = name.casefold(), " ".join(wanted)
+    return [name == typed, name.startswith(typed), all(_stands(word, name) for word in wanted), True].index(True)
 
 
 def _stands(word: str, text: str) -> bool:

@@ -2,18 +2,22 @@
 
 import hashlib
 import json
-from typing import Any, cast
+from collections.abc import Mapping
+from types import MappingProxyType
+from typing import Any, ClassVar, cast
 
 from django import forms
 from django.utils.translation import gettext_lazy as _
 
 from voltaje.books.registry import books, find_book
+from voltaje.errors import Refused
 from voltaje.path.document import AMENDABLE
 from voltaje.path.model import Terminals
 from web.jobs.document import Change, Document
 from web.jobs.files.openfile import ordered
 from web.jobs.forms import supplies
 from web.jobs.models import Role
+from web.words.figures import say
 from web.words.forms import CleanedForm
 from web.workbench.forms import tidied
 
@@ -32,14 +36,40 @@ _LIMITS = {
 }
 
 
-class JobForm(CleanedForm):
+def limit_words(amendment: dict[str, Any]) -> str:
+    """Return what a local rule bounds, in words."""
+    return str(_LIMITS.get(amendment.get("limit", ""), amendment.get("limit", "")))
+
+
+class TellingForm(CleanedForm):
+    """A form that says what the library refuses at the field where it was typed.
+
+    places: the last word of what is refused, and the field that it is typed in
+    """
+
+    places: ClassVar[Mapping[str, str]] = MappingProxyType({})
+
+    def tells(self, refused: Refused) -> bool:
+        """Say each error at its field; whether all have one."""
+        errors = [refused, *getattr(refused, "also", ())]
+        found = [self.places.get(getattr(each, "field", "").rpartition(".")[2], "") for each in errors]
+        if not all(found):
+            return False
+        for name, error in zip(found, errors, strict=True):
+            self.add_error(name, say(error.message))
+        return True
+
+
+class JobForm(TellingForm):
     """What holds for the whole job."""
+
+    places = MappingProxyType({"ambient_c": "ambient", "name": "name"})
 
     form = forms.CharField(widget=forms.HiddenInput, initial="job")
     name = forms.CharField(label=_("Name"), max_length=80)
     book = forms.ChoiceField(label=_("Code (edition)"))
     terminals = forms.ChoiceField(
-        label=_("Terminals (NEC)"),
+        label=_("Terminals"),
         choices=[
             (Terminals.UNMARKED.value, _("not marked: 60 °C for 100 A and less")),
             (Terminals.MARKED_75.value, _("marked 75 °C")),
@@ -47,7 +77,7 @@ class JobForm(CleanedForm):
         ],
     )
     supply = forms.ChoiceField(
-        label=_("Supply (IEC drop limits)"), choices=[("public", _("public")), ("private", _("private"))]
+        label=_("Supply, for the limits of voltage drop"), choices=[("public", _("public")), ("private", _("private"))]
     )
     region = forms.ChoiceField(label=_("Usual wire colors of"), choices=REGIONS)
     degrees = forms.ChoiceField(label=_("Temperatures in"), choices=[("C", "°C"), ("F", "°F")])
@@ -63,6 +93,9 @@ class JobForm(CleanedForm):
             label = _("System of %(name)s") % {"name": name}
             self.fields[f"system-{key}"] = forms.ChoiceField(label=label, choices=supplies())
             self.initial[f"system-{key}"] = nodes[key]["system"]
+        for name, family in (("terminals", "nec"), ("supply", "iec")):  # what the other family alone asks for
+            if find_book(document["job"]["book"]).terms.family != family:
+                del self.fields[name]
         places = ["form", "name", "book", *(f"system-{key}" for key in self.sources)]
         self.order_fields(places)
 
@@ -95,8 +128,10 @@ class JobForm(CleanedForm):
         return [*(Change(("job", key), None, value) for key, value in cleaned.items()), *systems]
 
 
-class AmendmentForm(CleanedForm):
+class AmendmentForm(TellingForm):
     """A local amendment with its reason."""
+
+    places = MappingProxyType({"value": "value", "reason": "reason"})
 
     form = forms.CharField(widget=forms.HiddenInput, initial="amendment")
     limit = forms.ChoiceField(label=_("Limit"), choices=[(key, _LIMITS[key]) for key in AMENDABLE])

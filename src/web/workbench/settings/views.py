@@ -27,7 +27,7 @@ from web.words.figures import say
 from web.words.request import Request
 from web.workbench.forms import SeenForm
 from web.workbench.settings.effects import MOST_TOLD, Effects, effects_of
-from web.workbench.settings.forms import AmendmentForm, ForgetForm, JobForm, PersonForm, amendment_key
+from web.workbench.settings.forms import AmendmentForm, ForgetForm, JobForm, PersonForm, amendment_key, limit_words
 
 
 @signed_in
@@ -52,7 +52,7 @@ def settings(request: Request, job_id: UUID) -> HttpResponse:
         "effects": shown_first,
         "most_told": MOST_TOLD,
         "amendment": amendment,
-        "amendments": document["job"].get("amendments", []),
+        "amendments": [(limit_words(each), each) for each in document["job"].get("amendments", [])],
         "may_edit": may_edit(job, request.user),
         "people": job.memberships.select_related("user").order_by("pk"),
         "owns": Job.objects.owned_by(request.user).filter(pk=job.pk).exists(),
@@ -86,7 +86,8 @@ def _keep(request: Request, job: Job, form: Any, amendment: Any) -> str:
         shown = seen.cleaned_data["seen"] if seen.is_valid() else editing.Seen(job.version)
         editing.edit(job.pk, request.user, planner, shown, Judge())
     except Refused as error:
-        return said_of_error(error, document_of(job))
+        told = amendment if amendment.is_bound else form
+        return _("Nothing is kept yet: see below.") if told.tells(error) else said_of_error(error, document_of(job))
     except editing.Conflict as conflict:
         who = conflict.event.who
         return _("%(who)s has changed the same thing meanwhile: look at it again first.") % {"who": who}

@@ -34,6 +34,11 @@ function mark() {
 settled.push(mark);
 
 export function choose(key, sheet = "") {
+  const refused = key !== here() && document.querySelector("#chain [data-refused]");
+  if (refused && !confirm(bench.dataset.sayRefused.replace("%value", refused.value))) {
+    refused.focus();
+    return Promise.resolve();
+  }
   remember({ at: key });
   if (sheet) pane(sheet);
   aimed = key;

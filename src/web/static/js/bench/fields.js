@@ -1,6 +1,8 @@
 // Fields: sent when left or on Enter, a select at once; what another changed meanwhile is settled here.
 
 import { clicks } from "../does.js";
+import { hooks as outbox } from "../outbox.js";
+import { here } from "./chosen.js";
 import { bench, byId, look, seen, send } from "./page.js";
 import { isSwapping } from "./swaps.js";
 
@@ -13,7 +15,25 @@ document.addEventListener("change", ({ target }) => {
   if (since) values.version = since;
   delete target.dataset.since;
   const { id } = target;
-  send("POST", bench.dataset.edit, values).then((kept) => byId(id)?.toggleAttribute("data-refused", !kept));
+  send("POST", bench.dataset.edit, values).then((kept) => {
+    const field = byId(id);
+    field?.toggleAttribute("data-refused", !kept);
+    if (kept) field?.removeAttribute("aria-invalid");
+    else field?.setAttribute("aria-invalid", "true");
+  });
+});
+
+// What is refused of a circuit that was left meanwhile is told above the page, with what was typed.
+outbox.refused.push(({ values: { path, value } }, text) => {
+  if (!path || path.split("/")[1] === here()) return;
+  const answer = new DOMParser().parseFromString(text, "text/html");
+  const words = answer.querySelector(".wrong")?.textContent.trim();
+  if (!words) return;
+  const said = Object.assign(document.createElement("span"), {
+    className: "wrong",
+    textContent: `“${value}”: ${words}`,
+  });
+  byId("note-general").replaceChildren(said);
 });
 
 // Judged by what the page showed when one began to type: another's change that came since is a conflict, not overwritten.

@@ -17,10 +17,32 @@ box.addEventListener("keydown", (event) => {
     close();
     box.blur();
   }
-  if (event.key === "Enter" || event.key === "ArrowDown") {
+  if (event.key === "ArrowDown") {
     event.preventDefault();
     found()[0]?.focus();
   }
+  if (event.key === "Enter") {
+    event.preventDefault();
+    // What is typed may not have been looked for yet: the first that is found is opened once it is there.
+    wanted = box.value;
+    if (box.value.trim() === asked) open();
+  }
+});
+let wanted = ""; // what is to be opened when it is found
+let asked = ""; // what is shown as found
+function open() {
+  wanted = "";
+  const [first] = found();
+  if (!first) return;
+  const { key } = first.dataset;
+  close();
+  box.blur();
+  choose(key, isPhone() ? "right" : "").then(() => byId(`open-${key}`)?.focus({ preventScroll: true }));
+}
+document.addEventListener("htmx:afterSwap", ({ target }) => {
+  if (target.id !== "found") return;
+  asked = box.value.trim();
+  if (wanted && wanted.trim() === asked) open();
 });
 box.addEventListener("input", () => box.value.trim() || byId("found").replaceChildren());
 document.addEventListener("keydown", (event) => {

@@ -28,6 +28,7 @@ const LETTERS = {
   p: () => openLink("device", "input"),
   r: () => rename(seen().at),
   d: () => act("duplicate"),
+  Delete: () => act("remove"),
   "?": () => bootstrap.Modal.getOrCreateInstance(byId("keys-dialog")).show(),
 };
 const turn = (id) => () => byId(id)?.disabled || send("POST", byId(id).dataset.turn);

@@ -46,6 +46,6 @@ outbox.kept = ({ values, source }) => {
 };
 // One that cannot be sent waits in the outbox, and makes room for the next; one that is refused comes back to be mended.
 outbox.waits = outbox.kept;
-outbox.refused = ({ values, source }) => {
+outbox.refused.push(({ values, source }) => {
   if (source === "walk" && !line.value) line.value = values.line;
-};
+});
