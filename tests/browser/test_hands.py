@@ -223,6 +223,6 @@ def test_the_nearest_name_opens_by_enter_and_delete_takes_away_what_is_chosen(be
     expect(page.locator("#chain-head")).to_contain_text(name)
     expect(page.locator("#found")).to_be_empty()
     key = page.locator("#chain").get_attribute("data-key")
-    page.locator(f'#drawing .g[data-node="{key}"] .s-name').click()
+    page.locator(f'#drawing .g[data-node="{key}"] .s-name').first.click()
     page.keyboard.press("Delete")
     expect(page.locator(f"#row-{key}")).to_have_count(0)
