@@ -257,7 +257,7 @@ def test_settings_change_what_every_link_cites(bench, pottery, ben):
     page = bench()
     page.get_by_role("link", name="NEC 2020").click()
     page.get_by_label("Code (edition)").select_option("NEC 2023")
-    page.get_by_label("Terminals (NEC)").select_option("75")
+    page.get_by_label("Terminals").select_option("75")
     page.get_by_label("Temperatures in").select_option("F")
     page.get_by_label("Default ambient").fill("104")
     page.get_by_role("button", name="Save", exact=True).click()

@@ -226,3 +226,15 @@ def test_the_nearest_name_opens_by_enter_and_delete_takes_away_what_is_chosen(be
     page.locator(f'#drawing .g[data-node="{key}"] .s-name').first.click()
     page.keyboard.press("Delete")
     expect(page.locator(f"#row-{key}")).to_have_count(0)
+
+
+def test_what_was_assumed_of_several_is_right_at_one_press(bench):
+    page = bench()
+    line = page.get_by_label("Add a load")
+    for words in ("heater 2 kW 20 ft", "blower 900 W 25 ft"):
+        line.fill(words)
+        line.press("Enter")
+        expect(line).to_have_value("")
+    page.locator(".strip-counts").click()
+    page.get_by_role("button", name="What was assumed of 2 is right").click()
+    expect(page.locator("#findings-list")).not_to_contain_text("Assumed")

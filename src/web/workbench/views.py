@@ -96,6 +96,7 @@ def findings(request: Request, job_id: UUID) -> HttpResponse:
         "job": job,
         "remarks": listed[:_MOST_LISTED],
         "more": max(len(listed) - _MOST_LISTED, 0),
+        "assumed": [each.key for each in listed if each.finding.code == "load.assumed"][:_MOST_LISTED],
         "may_edit": bool(request.htmx) and may_edit(job, request.user),  # a page by itself is for reading
     }
     return render(request, "workbench/_findings.html" if request.htmx else "workbench/findings.html", context)

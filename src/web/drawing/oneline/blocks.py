@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from web.drawing.shapes import Group, Shape
 
-SPINE = 16.0  # from a board's left edge to its spine
+SPINE = 24.0  # from a board's left edge to what hangs from it: its spine and no word lie between
 GAP, ROW_GAP = 4.0, 8.0
 LINE_H = 13.0
 _LETTER_W = {"name": 6.3, "value": 5.7, "label": 5.7}  # of the letters that css and paper set

@@ -28,6 +28,8 @@ _TENTHS_BELOW = 10.0  # [A]
 _MOST_KINDS = 6  # lines of a block
 _WIDTHS = (480.0, 560.0, 620.0, 680.0, 750.0, 830.0, 920.0, 1050.0, 1200.0, 1400.0, 1800.0, 2300.0, 3000.0)
 SCREEN = 0.9  # width over height of the room that a drawing has on a screen
+READ_AT = 690.0  # as wide as a drawing may be to be read whole on a desk's screen, its letters at 11 px
+_TALL = 3.0  # so many times as tall as that, it is laid out wider all the same: one pans in any case
 _LEG_BAR_W = 76.0
 _USUAL_METAL = "Cu"  # what is not marked; the title block says so
 
@@ -35,13 +37,20 @@ _USUAL_METAL = "Cu"  # what is not marked; the title block says so
 _blocks = SameOfMany(2_000)
 
 
-def single_line(nodes: Nodes, solution: Solution, terms: Terms, aspect: float = SCREEN) -> Drawing:
-    """Return the drawing of a whole job, its nodes in the order of the path, as wide as suits that room best."""
+def single_line(
+    nodes: Nodes, solution: Solution, terms: Terms, aspect: float = SCREEN, read_at: float = math.inf
+) -> Drawing:
+    """Return the drawing of a whole job, its nodes in the order of the path, as wide as suits that room best.
+
+    read_at: the width over which it is too small to be read, none on paper; it grows downward first
+    """
     artist = _Artist(nodes, solution, terms)
     whole, cuts = artist.lay_out(_WIDTHS[0])
     for width in _WIDTHS[1:]:
         if width >= max(whole.width, whole.height * aspect):
             break  # what is wider still needs more room than the best so far
+        if width > read_at and whole.height * aspect < _TALL * read_at:
+            break
         block, between = artist.lay_out(width)
         if max(block.width, block.height * aspect) < max(whole.width, whole.height * aspect):
             whole, cuts = block, between

@@ -5,7 +5,7 @@ from functools import lru_cache
 from django.utils.translation import gettext as _
 
 from voltaje.path.soundness import FEEDS
-from web.drawing.oneline.draw import single_line
+from web.drawing.oneline.draw import READ_AT, single_line
 from web.drawing.shapes import Group
 from web.workbench.lenses.lens import Lens, Looked
 from web.workbench.parts.pieces import Piece, Region, digest, kept_piece
@@ -21,7 +21,8 @@ def _group(identity: str, group: Group) -> Piece:
 
 def _region(looked: Looked) -> Region:
     document, terms = looked.document, looked.terms
-    drawing = single_line({key: document["nodes"][key] for key in looked.solved.order}, looked.solved.solution, terms)
+    nodes = {key: document["nodes"][key] for key in looked.solved.order}
+    drawing = single_line(nodes, looked.solved.solution, terms, read_at=READ_AT)
     pieces = [kept_piece(group, "", lambda shown, _language: _group(shown.id, shown)) for group in drawing.groups]
     empty = all(node["kind"] in FEEDS for node in document["nodes"].values())
     frame = f"{drawing.width} {drawing.height} {looked.language} {terms.family} {empty}"

@@ -74,6 +74,11 @@ clicks({
   add: ({ dataset }) => act("add", { kind: dataset.add }),
   turn: ({ dataset }) => send("POST", dataset.turn),
   many: setMany,
+  rightall({ dataset: { keys } }) {
+    send("POST", bench.dataset.act, { act: "right", key: here(), keys }).then(() =>
+      htmx.trigger("#findings", "show.bs.offcanvas"),
+    );
+  },
   letgo: () => pick("", "none"),
 });
 document.addEventListener("keydown", (event) => {

@@ -1,6 +1,6 @@
 // The chosen node: marked in the circuits, the drawing and the schedule; chosen by a touch or a key.
 
-import { bench, byId, freshen, isPhone, isStillAt, look, remember, seen } from "./page.js";
+import { bench, byId, freshen, isNarrow, isStillAt, look, remember, seen } from "./page.js";
 import { pick, show as showPicked } from "./picked.js";
 import { settled } from "./swaps.js";
 
@@ -54,7 +54,7 @@ export function pane(name) {
 }
 
 // With Ctrl or Shift several are taken together; else the one is shown.
-export function chooseBy(event, key, sheet = isPhone() ? "right" : "") {
+export function chooseBy(event, key, sheet = isNarrow() ? "right" : "") {
   if (event.ctrlKey || event.metaKey || event.shiftKey) {
     event.preventDefault();
     pick(key, event.shiftKey ? "to" : "also", here());

@@ -7,6 +7,7 @@ import { lens } from "./lenses.js";
 import { byId } from "./page.js";
 import { settled } from "./swaps.js";
 
+const LEAST = 11 / 13; // its letters are 13 px: under 11 one pans rather than squints
 let zoom = 0; // 0 fits the width
 let fitted = null; // the drawing that was last set to it; measuring the room for it again would lay out the page
 let dragged = false;
@@ -18,8 +19,7 @@ function zoomTo(wanted) {
   if (!drawing) return;
   const natural = Number(drawing.dataset.width);
   const room = byId("lens-body").clientWidth - 24;
-  const least = room < 500 ? 0.85 : 0.6; // on a phone one pans rather than squints
-  const scale = zoom || Math.min(Math.max(room / natural, least), 1.15);
+  const scale = zoom || Math.min(Math.max(room / natural, LEAST), 1.15);
   drawing.setAttribute("width", Math.round(natural * scale));
   drawing.setAttribute("height", Math.round(Number(drawing.dataset.height) * scale));
 }

@@ -2,7 +2,7 @@
 
 import { clicks } from "../does.js";
 import { choose } from "./chosen.js";
-import { byId, isPhone } from "./page.js";
+import { byId, isNarrow } from "./page.js";
 import { pick } from "./picked.js";
 
 const box = byId("find");
@@ -37,7 +37,7 @@ function open() {
   const { key } = first.dataset;
   close();
   box.blur();
-  choose(key, isPhone() ? "right" : "").then(() => byId(`open-${key}`)?.focus({ preventScroll: true }));
+  choose(key, isNarrow() ? "right" : "").then(() => byId(`open-${key}`)?.focus({ preventScroll: true }));
 }
 document.addEventListener("htmx:afterSwap", ({ target }) => {
   if (target.id !== "found") return;
@@ -58,7 +58,7 @@ document.addEventListener("keydown", (event) => {
   }
 });
 clicks({
-  found: ({ dataset }) => choose(dataset.key, isPhone() ? "right" : ""),
+  found: ({ dataset }) => choose(dataset.key, isNarrow() ? "right" : ""),
   foundall() {
     const keys = found().map((each) => each.dataset.key);
     close();

@@ -96,6 +96,7 @@ clicks({
   },
   row: (row, event) => chooseBy(event, row.dataset.key),
   way: (line, event) => chooseBy(event, line.dataset.node, ""),
+  drawer: () => pane(bench.dataset.sheet === "right" ? "left" : "right"),
   pane(tab, event) {
     event.preventDefault();
     pane(tab.dataset.sheet);

@@ -5,7 +5,9 @@ import { shownPieces } from "../pieces.js";
 
 export const bench = document.getElementById("bench");
 export const byId = (id) => document.getElementById(id);
-export const isPhone = () => matchMedia("(max-width: 860px)").matches;
+export const isPhone = () => matchMedia("(max-width: 700px)").matches;
+// Where the chain has no column of its own: on a phone it is a pane, on a tablet a drawer.
+export const isNarrow = () => matchMedia("(max-width: 1140px)").matches;
 export const mayEdit = () => Boolean(byId("walk"));
 // Whether the person is where they were, or where they asked to go, once an answer has come.
 export const isStillAt = (from, part) =>
