@@ -304,9 +304,9 @@ def mass_by(mass_kg: float, length_unit: str) -> tuple[float, str]:
 def read_amps(raw: object, decimal: str = ".") -> float:
     """Return a current [A]; the unit may be left out."""
     number, given = split_unit(_typed(raw))
-    if given not in ("", "a", "amp", "amps"):
+    if given not in ("", "a", "amp", "amps", "ka"):
         raise _refused("{typed} is not a current", str(raw))
-    return read_number(number, _decimal_of(raw, decimal))
+    return read_number(number, _decimal_of(raw, decimal)) * (1000 if given == "ka" else 1)
 
 
 def read_plain(raw: object, decimal: str = ".") -> float:

@@ -28,6 +28,8 @@ from voltaje.books.answers import (
     ServiceLimits,
     Terms,
 )
+from voltaje.books.faults import Heat, HeatAsked, Loop, LoopAsked
+from voltaje.books.households import HouseCircuit, HouseDemand
 from voltaje.books.machines import (
     Bonds,
     CookingCircuit,
@@ -60,6 +62,9 @@ C = TypeVar("C")
 
 _WITHOUT = {
     "Dwellings": Message("no rule in this book for a dwelling's sheet: list its circuits with your diversity"),
+    "Disconnections": Message("no rule in this book for loops of 230/400 V: take a book of that family"),
+    "Adiabatics": Message("no rule in this book for that here: its equipment conductor goes by the device's rating"),
+    "Households": Message("no rule in this book for that here: take the dwelling's sheet"),
     "CookingCircuits": Message("no rule in this book for a cooking circuit: take run with your diversity"),
     "Compressors": Message("no rule in this book for a compressor's plate: give its current"),
     "Transformers": Message("no rule in this book here for the devices of a transformer"),
@@ -203,6 +208,34 @@ class Earthings(Protocol):
 
     def earthing(self, asked: EarthingAsked, sheet: Sheet) -> Earthing:
         """Return the grounded conductor, jumper, electrode conductors and bonds. Raises InputError at its field."""
+
+
+class Disconnections(Protocol):
+    """Automatic disconnection of a fault to earth."""
+
+    def loop(self, asked: LoopAsked, sheet: Sheet) -> Loop:
+        """Return the loop of a fault, held against what opens it. Raises InputError at its field."""
+
+
+class Adiabatics(Protocol):
+    """Protective conductors in a fault."""
+
+    def heat(self, asked: HeatAsked, sheet: Sheet) -> Heat:
+        """Return what a protective conductor must have to outlive a fault. Raises InputError at its field."""
+
+
+class Households(Protocol):
+    """The demand of a dwelling of 230 V by its circuits."""
+
+    @property
+    def kinds(self) -> tuple[str, ...]:
+        """What its circuits may be."""
+
+    def demand(self, circuits: Sequence[HouseCircuit], sheet: Sheet) -> tuple[HouseDemand, ...]:
+        """Return what each circuit counts, in their order. Raises InputError at its field."""
+
+    def main_fuses(self) -> tuple[float, ...]:
+        """Return the fuses that a dwelling's supply usually has [A], smallest first: common practice."""
 
 
 class Book(Protocol):

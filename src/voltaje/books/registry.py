@@ -21,7 +21,7 @@ from voltaje.systems import SYSTEMS, System
 
 # Said wherever a book is not found: what people will ask for first and this version does not have.
 NOT_INCLUDED = (
-    *("NEC 2014 and earlier", "NEC 2026", "CEC", "AS/NZS 3000"),
+    *("NEC 2014 and earlier", "NEC 2026", "CEC"),
     "BS 7671 before 2018 amendment 2",
     "SANS 10142-1 before 2020",
 )

@@ -46,6 +46,12 @@ class Asked:
         return {each.key: each for each in fields_of(cls)}
 
     @classmethod
+    def usual_book(cls) -> str:
+        """Return the book by which it is answered where none is given."""
+        declared_book = cls.asks().get("book")
+        return str(declared_book.shown) if declared_book else DEFAULT_BOOK
+
+    @classmethod
     def own_first(cls) -> list[str]:
         """Return its keys, those it declares itself before those that it shares with other tools."""
         keys = {each.attribute: each.key for each in fields_of(cls)} | {key: key for key in cls.lists()}
@@ -62,7 +68,7 @@ class Asked:
         """Return the inputs read. Raises InputError, the first with the others on it."""
         laid = cls.laid_out(raw)
         reader = Reader(laid.raw if laid else raw, (*cls.asks(), *cls.lists()))
-        book = book_or_default(reader.raw.get("book"))
+        book = book_or_default(reader.raw.get("book") or cls.usual_book())
         unit = book.terms.length_unit
         values = read_values(cls, reader, unit) | read_lists(cls, reader, unit)
         reader.cite(cls, book.rule)
@@ -80,7 +86,7 @@ class Asked:
         """
         if cls.plate is None or not isinstance(raw, Mapping):
             return None
-        family = book_or_default(raw.get("book")).terms.family
+        family = book_or_default(raw.get("book") or cls.usual_book()).terms.family
         return spread(raw, cls.plate, family)
 
     @classmethod

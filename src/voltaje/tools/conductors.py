@@ -46,6 +46,15 @@ class OfABook(Asked):
     book: Book = declared(BOOK, "the rule set, with its edition", shown=DEFAULT_BOOK, default=find_book(DEFAULT_BOOK))
 
 
+IEC_BOOK = "BS 7671"
+
+
+class OfAnIecBook(OfABook):
+    """What a book of the 230/400 V family alone answers."""
+
+    book: Book = declared(BOOK, "the rule set, with its edition", shown=IEC_BOOK, default=find_book(IEC_BOOK))
+
+
 class MadeOf(OfABook):
     """What conductors are of and lie in, as every run of a sheet has it."""
 

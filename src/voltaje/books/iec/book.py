@@ -19,14 +19,28 @@ from voltaje.books.answers import (
     too_small_neutral,
 )
 from voltaje.books.iec import runs
+from voltaje.books.iec.adiabatic import IecAdiabatics
 from voltaje.books.iec.demands import IecDemands
+from voltaje.books.iec.disconnection import IecDisconnections
 from voltaje.books.iec.earthing import IecEarthings
+from voltaje.books.iec.household import IecHouseholds
 from voltaje.books.iec.inverters import IecInverters
 from voltaje.books.iec.motors import IecMotors
 from voltaje.books.iec.profile import Profile
 from voltaje.books.iec.protective import protective_of
 from voltaje.books.iec.transformers import IecTransformers
-from voltaje.books.questions import C, Demands, Earthings, Inverters, Motors, Transformers, capability_of
+from voltaje.books.questions import (
+    Adiabatics,
+    C,
+    Demands,
+    Disconnections,
+    Earthings,
+    Households,
+    Inverters,
+    Motors,
+    Transformers,
+    capability_of,
+)
 from voltaje.books.tables import number
 from voltaje.errors import InputError
 from voltaje.findings import Finding
@@ -67,6 +81,9 @@ _CAPABILITIES: dict[type, Callable[[Profile], object]] = {
     Inverters: IecInverters,
     Transformers: IecTransformers,
     Earthings: IecEarthings,
+    Disconnections: IecDisconnections,
+    Adiabatics: IecAdiabatics,
+    Households: IecHouseholds,
 }
 
 
@@ -238,7 +255,7 @@ class IecBook:
         Source: IEC 60228 (resistance), IEC 60909-0 (the greatest short circuit is that of conductors at 20 °C).
         """
         hot = self.impedance(run, size, unity=False).resistance
-        cold, rule = runs.resistance(size, run.material), self.profile.cite("interrupting")
+        cold, rule = runs.resistances(run.material)[size], self.profile.cite("interrupting")
         left = math.sqrt(max(hot**2 - (cold * runs.heat_of(run, self.profile)) ** 2, 0.0))
         return Impedance(min(cold, hot), min(left, self.profile.figure("cable_reactance")), rule, 1.0)
 

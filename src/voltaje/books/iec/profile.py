@@ -24,6 +24,8 @@ class Profile:
     drop_limits, drop_final: from the origin, and of a final circuit alone, by use and supply [%]
     smallest_lighting: a size that only lighting may have [mm²]; shares_neutrals: whether circuits may share one
     combined_by_neutral: whether bonding goes by the supply's neutral where that is earth too (TN-C-S)
+    household: which practice of diversity its dwellings go by: british, points, entered
+    stands_in: whether its own conductor tables are not at hand, and those of IEC 60364-5-52 serve
     currents, drops: tables by cable and insulation (`multicore_pvc70`); of several the first that
     holds the installation method, or the size, serves
     """
@@ -44,6 +46,8 @@ class Profile:
     lineage: tuple[str, ...]
     figures: dict[str, float]
     tables: dict[str, str]
+    household: str = "entered"
+    stands_in: bool = False
 
     def cite(self, topic: str) -> Citation:
         """Return the clause of a topic."""

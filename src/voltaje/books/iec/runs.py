@@ -33,7 +33,6 @@ CHOICES = {
     "arrangement": ARRANGEMENTS,
 }
 BURIED = "D"
-_DEFAULT_C = {True: 20.0, False: 30.0}  # ground and air, the reference of the tables
 
 
 def check(run: Run, profile: Profile) -> None:
@@ -95,13 +94,18 @@ def sizes(run: Run, profile: Profile) -> dict[str, float]:
     return currents(table_of(run, profile) or "", _column(run))
 
 
+def usual_c(run: Run, profile: Profile) -> float:
+    """Return the air or the soil that is taken where none is entered [°C]. Source: IEC 60364-5-52 B.52.2."""
+    return profile.figure("usual_soil_c" if run.method == BURIED else "usual_air_c")
+
+
 def ambient_factor(run: Run, profile: Profile) -> float:
     """Return Ca [factor]. Raises InputError above the tables.
 
     Source: IEC 60364-5-52 Tables B.52.14 (air), B.52.15 (ground); BS 7671 Tables 4B1, 4B2.
     """
     buried = run.method == BURIED
-    ambient = _DEFAULT_C[buried] if run.ambient_c is None else run.ambient_c
+    ambient = usual_c(run, profile) if run.ambient_c is None else run.ambient_c
     key = "ambient_ground" if buried else "ambient_air"
     factor = _ambient(profile, key, INSULATIONS[run.insulation], ambient)
     if factor is None:
@@ -352,10 +356,11 @@ def capacity(run: Run, choice: Choice, profile: Profile, sheet: Sheet) -> Capaci
 
 
 @cache
-def resistance(size: str, material: str) -> float:
-    """Return what a conductor has at 20 °C [mΩ/m]. Source: IEC 60228 Table 2."""
-    metal = {"Cu": "copper", "Al": "aluminium"}[material]
-    return next(number(row, metal) for row in load_table(PACKAGE, "resistance").rows if row["size"] == size)
+@cache
+def resistances(material: str) -> dict[str, float]:
+    """Return what conductors of a metal have at 20 °C, by size [mΩ/m]. Source: IEC 60228 Table 2."""
+    metal, rows = {"Cu": "copper", "Al": "aluminium"}[material], load_table(PACKAGE, "resistance").rows
+    return {text(row, "size"): number(row, metal) for row in rows if row[metal] is not None}
 
 
 def hottest_c(run: Run) -> int:
@@ -379,7 +384,7 @@ def remarks(run: Run, choice: Choice, profile: Profile) -> list[Finding]:
     """
     found, most = [], profile.figure("terminals_c")
     full = sizes(run, profile)[choice.size] * choice.sets
-    base = profile.figure("table_ambient_c") if run.ambient_c is None else run.ambient_c
+    base = usual_c(run, profile) if run.ambient_c is None else run.ambient_c
     share = run.amps / (full * _factor(run, profile, choice.sets)) if full else 0.0
     heat = base + (hottest_c(run) - base) * share**2
     if hottest_c(run) > most and heat > most + _NEARLY_C:
@@ -390,6 +395,15 @@ def remarks(run: Run, choice: Choice, profile: Profile) -> list[Finding]:
         )
         mend = Message("A larger size, or equipment that is marked for it.")
         found.append(Finding(Severity.WARN, "device.terminals_hot", message, profile.cite("unmarked"), "size", mend))
+    if profile.stands_in:
+        message = Message(
+            "Sized by IEC 60364-5-52, whose tables stand in for those of {book}: air of {air}, soil of {soil}.",
+            book=profile.short,
+            air=Figure(profile.figure("usual_air_c"), "°C"),
+            soil=Figure(profile.figure("usual_soil_c"), "°C"),
+        )
+        mend = Message("Hold the size against your own tables.")
+        found.append(Finding(Severity.NOTE, "run.tables_stand_in", message, profile.cite("unmarked"), "size", mend))
     return found
 
 

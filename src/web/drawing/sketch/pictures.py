@@ -7,9 +7,10 @@ from django.utils.text import capfirst
 from django.utils.translation import gettext as _
 
 from voltaje.books.answers import Terms, sets_of
+from voltaje.tools.quick.fault_loop import KINDS
 from web.drawing.legs import colour
 from web.drawing.shapes import Drawing
-from web.drawing.sketch import amounts, coils, inverter, kitchen, legs, motor, service
+from web.drawing.sketch import amounts, coils, inverter, kitchen, legs, loop, motor, service
 from web.drawing.sketch.circuit import Circuit, circuit
 from web.drawing.sketch.scales import Bar, bars
 from web.words.figures import say, write
@@ -406,6 +407,68 @@ def _arrows(facts: Facts) -> Picture:
     return Picture(legs.arrows(found), _("Arrows on the conductors"))
 
 
+def _ohms(value: float) -> str:
+    return f"{write(value, 2)} Ω"
+
+
+def _fault_loop(facts: Facts) -> Picture:
+    asked, found = facts["asked"], facts["loop"]
+    protective = _("earth %(size)s mm², %(ohms)s") % {"size": found.protective, "ohms": _ohms(found.protective_ohm)}
+    seen = loop.Way(
+        _("supply %(ohms)s") % {"ohms": _ohms(found.ze_ohm)},
+        _("line %(size)s mm², %(ohms)s") % {"size": asked.line_mm2, "ohms": _ohms(found.line_ohm)},
+        protective,
+        f"{say(KINDS[asked.device_kind])} {rating(asked.device_a)}",
+        _("fault %(amps)s") % {"amps": _amps(found.fault_a, 0)},
+        asked.earthing == "TT",
+    )
+    return Picture(loop.way_round(seen, facts["book"].terms.symbols == "iec"), _("The way of the fault's current"))
+
+
+def _loop_against(facts: Facts) -> Picture:
+    found = facts["loop"]
+    parts = [
+        loop.Part(_("supply %(ohms)s") % {"ohms": _ohms(found.ze_ohm)}, found.ze_ohm, "ink"),
+        loop.Part(_("line %(ohms)s") % {"ohms": _ohms(found.line_ohm)}, found.line_ohm, "core"),
+        loop.Part(_("back %(ohms)s") % {"ohms": _ohms(found.protective_ohm)}, found.protective_ohm, "guard-earth"),
+    ]
+    most = (found.most_rcd_ohm if found.by == "RCD" else found.most_ohm) or 0.0
+    words = _("Zs %(zs)s · on the meter, cold, to %(cold)s") % {
+        "zs": _ohms(found.zs_ohm),
+        "cold": _ohms(found.measured_ohm) if found.measured_ohm else "–",
+    }
+    drawn = loop.unrolled(parts, words, most, _("%(most)s at most") % {"most": _ohms(most)} if most else "")
+    return Picture(drawn, _("The loop unrolled, against its limit"))
+
+
+def _mm2(value: float) -> str:
+    return f"{write(value, 1)} mm²"
+
+
+def _adiabatic(facts: Facts) -> Picture:
+    found = facts["heat"]
+    rows = [Bar(_("asked for"), found.least_mm2, _mm2(found.least_mm2), look="guard-earth", width=11)]
+    if found.armour_mm2 is not None:
+        rows.append(Bar(_("the armour"), found.armour_mm2, _mm2(found.armour_mm2), look="core", width=11))
+    for name, size in ((_("next size"), found.size), (_("by its line"), found.table)):
+        if size:
+            look = "core" if size == found.taken else "reached"
+            rows.append(Bar(name, float(size), _mm2(float(size)), look=look, width=11))
+    return Picture(bars(rows), _("Sizes beside each other"))
+
+
+def _house_demand(facts: Facts) -> Picture:
+    rows = [
+        Bar(row.item.kind, row.demand.total_a, _amps(row.demand.total_a), look="core", width=11)
+        for row in facts["rows"]
+    ]
+    for leg, amps in facts["legs"].items():
+        rows.append(Bar(_("together, %(leg)s") % {"leg": leg}, amps, _amps(amps), look="guard-earth", width=14))
+    if facts["fuse"]:
+        rows.append(Bar(_("main fuse"), facts["fuse"], rating(facts["fuse"]), look="ink", width=5))
+    return Picture(bars(rows, 170.0), _("What each counts, and the fuse"))
+
+
 PICTURES: Mapping[str, Callable[[Facts], Picture]] = {
     "run": _run,
     "appliance": _appliance,
@@ -427,4 +490,8 @@ PICTURES: Mapping[str, Callable[[Facts], Picture]] = {
     "balance": _balance,
     "two-supplies": _two_supplies,
     "arrows": _arrows,
+    "fault-loop": _fault_loop,
+    "loop-against": _loop_against,
+    "adiabatic": _adiabatic,
+    "house-demand": _house_demand,
 }

@@ -1,0 +1,121 @@
+"""How the circuits of a household at 230 V count together: diversity of the profile's own practice."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from voltaje.books.households import HouseCircuit, HouseDemand
+from voltaje.books.iec.profile import PACKAGE, Profile
+from voltaje.books.tables import Row, load_table, number, text
+from voltaje.errors import InputError
+from voltaje.formula import Formula
+from voltaje.message import Figure, Message
+from voltaje.sheet import Sheet
+
+PART = Formula("whole + share * (connected - whole)")
+WITH_SOCKET = Formula("counted + socket")
+STEPS = Formula("first + more * ceil((points - first_points) / each_points)")
+
+
+@dataclass(frozen=True)
+class IecHouseholds:
+    """A profile's answers about the demand of a household."""
+
+    profile: Profile
+
+    def _rows(self) -> list[Row]:
+        rows = load_table(PACKAGE, "household").rows
+        return [row for row in rows if row["practice"] in (self.profile.household, "any")]
+
+    @property
+    def kinds(self) -> tuple[str, ...]:
+        """What circuits may be."""
+        return tuple(dict.fromkeys(text(row, "kind") for row in load_table(PACKAGE, "household").rows))
+
+    def main_fuses(self) -> tuple[float, ...]:
+        """Return the usual fuses of a dwelling's supply [A]: common practice."""
+        return tuple(number(row, "amps") for row in load_table(PACKAGE, "house_fuses").rows)
+
+    def demand(self, circuits: Sequence[HouseCircuit], sheet: Sheet) -> tuple[HouseDemand, ...]:
+        """Return what each of the circuits counts, in their order.
+
+        Of kinds whose largest count whole the largest of all circuits of that rule do, wherever they were listed.
+        Source: IET on-site practice of BS 7671 311.1 (common practice), AS/NZS 3000 Table C1; entered values win.
+        Raises: InputError for a kind that is not known, or whose points are not given.
+        """
+        rules = {text(row, "kind"): row for row in self._rows()}
+        found: dict[int, HouseDemand] = {}
+        groups: dict[str, list[int]] = {}
+        for at, each in enumerate(circuits):
+            if each.kind not in self.kinds:
+                raise InputError(f"{each.field}.kind", Message("must be one of: {known}", known=list(self.kinds)))
+            row = rules.get(each.kind)
+            if row is None or each.diversity is not None:
+                found[at] = _plain(each)
+            else:
+                groups.setdefault(text(row, "group"), []).append(at)
+        for places in groups.values():
+            mine, row = [circuits[at] for at in places], rules[circuits[places[0]].kind]
+            work = self._by_points if row["first_points"] else self._largest if row["largest"] else self._part
+            found.update(zip(places, work(mine, row, sheet), strict=True))
+        return tuple(found[at] for at in range(len(circuits)))
+
+    def _by_points(self, mine: Sequence[HouseCircuit], row: Row, sheet: Sheet) -> list[HouseDemand]:
+        """Return a group that counts by its points, all of them together, each circuit with its part."""
+        for each in mine:
+            if not each.points:
+                raise InputError(f"{each.field}.points", Message("give how many points it has"))
+        steps = {key: number(row, key) for key in ("first", "more", "first_points", "each_points")}
+        points = sum(each.points for each in mine)
+        steps["points"] = max(float(points), steps["first_points"])
+        rule = self.profile.cite_table("household")
+        together = sheet.apply(STEPS, _name(row), "A", rule, Message("all points together"), **steps)
+        why = Message("by {n} points in all", n=points)
+        return [HouseDemand(each.amps * each.count, (together * each.points / points,), why, rule) for each in mine]
+
+    def _largest(self, mine: Sequence[HouseCircuit], row: Row, sheet: Sheet) -> list[HouseDemand]:
+        """Return a group of which the largest count whole, the others a share."""
+        most, share, rule = int(number(row, "largest")), number(row, "share"), self.profile.cite_table("household")
+        left, whole = most, [0] * len(mine)
+        for at in sorted(range(len(mine)), key=lambda at: -mine[at].amps):
+            whole[at] = min(left, mine[at].count)
+            left -= whole[at]
+        why = Message("{n} of the largest whole, others {share}", n=most, share=Figure(share * 100, "%"))
+        found = []
+        for at, each in enumerate(mine):
+            amps = (each.amps,) * whole[at] + (each.amps * share,) * (each.count - whole[at])
+            sheet.read(sum(amps), Message("{kind}", kind=each.kind), "A", rule, why)
+            found.append(HouseDemand(each.amps * each.count, amps, why, rule))
+        return found
+
+    def _part(self, mine: Sequence[HouseCircuit], row: Row, sheet: Sheet) -> list[HouseDemand]:
+        """Return a group whose first amperes count whole, the rest a share, all of it together."""
+        share, socket, rule = number(row, "share"), number(row, "socket"), self.profile.cite_table("household")
+        connected = sum(each.amps * each.count for each in mine)
+        first = min(number(row, "first"), connected)
+        counted = sheet.apply(PART, _name(row), "A", rule, None, whole=first, share=share, connected=connected)
+        why = Message("{share}", share=Figure(share * 100, "%"))
+        if first:
+            why = Message("{first} and {share} of the rest", first=Figure(first, "A"), share=Figure(share * 100, "%"))
+        found = []
+        for each in mine:
+            amps = counted * each.amps / connected
+            if each.with_socket and socket:
+                label = Message("with its socket")
+                amps = sheet.apply(WITH_SOCKET, label, "A", rule, None, counted=amps, socket=socket)
+            found.append(HouseDemand(each.amps * each.count, (amps,) * each.count, why, rule))
+        return found
+
+
+def _name(row: Row) -> Message:
+    return Message("{kind}", kind=text(row, "kind"))
+
+
+def _plain(asked: HouseCircuit) -> HouseDemand:
+    """Return what counts whole, or as a person entered it."""
+    connected = asked.amps * asked.count
+    if asked.diversity is None:
+        return HouseDemand(connected, (asked.amps,) * asked.count, Message("whole: no diversity here"), None)
+    why = Message("entered: {share}", share=Figure(asked.diversity * 100, "%"))
+    return HouseDemand(connected, (asked.amps * asked.diversity,) * asked.count, why, None)
