@@ -92,6 +92,7 @@ LOOKS |= {
     "end": {"stroke": COPPER, "fill": "none", "stroke-width": "3"},
     "tick": {"stroke": "#e4dfd3", "fill": "none"},
     "reached": {"stroke": "#ecc9a9", "fill": "none", "stroke-width": "4"},
+    "back": {"stroke": EARTH, "fill": "none"},
     "may": {"stroke": COPPER, "fill": "#ecc9a9", "stroke-width": "0.8"},
     "first": {"stroke": COPPER, "fill": PAPER, "stroke-width": "3"},
     "first-on": {"stroke": COPPER, "fill": COPPER, "stroke-width": "3"},

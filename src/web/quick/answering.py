@@ -143,7 +143,7 @@ def sheet_of(tool: Tool[Any], data: Mapping[str, str], asked_for: str = "") -> S
         raw = laid.raw if laid else raw
     except Refused as error:
         errors = [error, *error.also]
-    book = book_or_default(raw.get("book"))
+    book = book_or_default(raw.get("book") or tool.asks.usual_book())
     typed = {place: value.strip() for place, value in data.items()} if errors else as_address(raw)
     form = form_of(tool, raw, book, typed, errors if _begun(tool, raw) else [], asked_for)
     _mark(form, book)

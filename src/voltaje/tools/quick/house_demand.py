@@ -33,7 +33,7 @@ _OF_HOUSES = Formula("kva * houses * 1000 / (phases * volts)")
 class CircuitItem(Asked):
     """Circuits alike."""
 
-    kind: str = declared(one_word(*_KINDS), "what it feeds", "Kind", required=True)
+    kind: str = declared(one_word(*_KINDS), "what it feeds", "Kind", shown="ring sockets")
     load: Rating | None = declared(NAMEPLATE, "what one draws: kW, or give its device", "Load")
     device_a: float | None = declared(AMPS, "its breaker or fuse, in place of the load", "Device", hint="A")
     count: int = declared(whole(1, 40), "circuits alike", "How many", shown=1)

@@ -9,7 +9,7 @@ from web.drawing.sketch.scales import Even
 from web.drawing.symbols import source
 
 _TOP, _BACK, _LEFT, _RIGHT = 62.0, 150.0, 70.0, 560.0
-_BAR_Y, _BAR_H, _AT_LEFT = 34.0, 22.0, 14.0
+_BAR_Y, _BAR_H, _AT_LEFT = 40.0, 22.0, 14.0
 
 
 class Way(NamedTuple):
@@ -36,7 +36,7 @@ def way_round(seen: Way, iec: bool) -> Drawing:
     pen = Pen(206)
     middle = (_TOP + _BACK) / 2
     pen.line("core", f"M{_LEFT:g} {middle - 18:g}V{_TOP:g}H{_RIGHT:g}V{middle - 8:g}")
-    pen.line("guard-earth", f"M{_RIGHT:g} {middle + 8:g}V{_BACK:g}H{_LEFT:g}V{middle + 18:g}")
+    pen.line("earth", f"M{_RIGHT:g} {middle + 8:g}V{_BACK:g}H{_LEFT:g}V{middle + 18:g}")
     pen.put(source(iec), _LEFT, middle)
     pen.breakers(iec, 200, (_TOP,))
     for down in (-9, 9):  # a cross: line touches metal
@@ -53,7 +53,7 @@ def way_round(seen: Way, iec: bool) -> Drawing:
 
 def unrolled(parts: Sequence[Part], words: str, most: float, most_words: str) -> Drawing:
     """Return the loop as one bar, part by part, against the greatest with which it is opened; none where that is 0."""
-    pen = Pen(110)
+    pen = Pen(116)
     whole = sum(part.ohm for part in parts)
     scale = Even([(max(whole, most), most_words, "strong")], _AT_LEFT)
     x = 0.0
@@ -67,7 +67,7 @@ def unrolled(parts: Sequence[Part], words: str, most: float, most_words: str) ->
     if most:
         at = scale.x(most)
         pen.line("limit", f"M{at:.1f} {_BAR_Y - 20:g}V{_BAR_Y + 20:g}")
-        pen.say("strong", at + 8, _BAR_Y + 5, most_words)
+        pen.say("strong", at + 8, _BAR_Y + 5 if most > whole else _BAR_Y - 16, most_words)
     pen.say("note", _AT_LEFT, _BAR_Y + 36, " · ".join(part.name for part in parts))
     pen.say("strong", _AT_LEFT, _BAR_Y + 58, words)
     return pen.drawing()

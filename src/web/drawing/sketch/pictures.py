@@ -428,9 +428,9 @@ def _fault_loop(facts: Facts) -> Picture:
 def _loop_against(facts: Facts) -> Picture:
     found = facts["loop"]
     parts = [
-        loop.Part(_("supply %(ohms)s") % {"ohms": _ohms(found.ze_ohm)}, found.ze_ohm, "ink"),
-        loop.Part(_("line %(ohms)s") % {"ohms": _ohms(found.line_ohm)}, found.line_ohm, "core"),
-        loop.Part(_("back %(ohms)s") % {"ohms": _ohms(found.protective_ohm)}, found.protective_ohm, "guard-earth"),
+        loop.Part(_("supply %(ohms)s") % {"ohms": _ohms(found.ze_ohm)}, found.ze_ohm, "wire-black"),
+        loop.Part(_("line %(ohms)s") % {"ohms": _ohms(found.line_ohm)}, found.line_ohm, "bus"),
+        loop.Part(_("back %(ohms)s") % {"ohms": _ohms(found.protective_ohm)}, found.protective_ohm, "back"),
     ]
     most = (found.most_rcd_ohm if found.by == "RCD" else found.most_ohm) or 0.0
     words = _("Zs %(zs)s · on the meter, cold, to %(cold)s") % {
@@ -447,25 +447,24 @@ def _mm2(value: float) -> str:
 
 def _adiabatic(facts: Facts) -> Picture:
     found = facts["heat"]
-    rows = [Bar(_("asked for"), found.least_mm2, _mm2(found.least_mm2), look="guard-earth", width=11)]
+    rows = [Bar(_("asked for"), found.least_mm2, _mm2(found.least_mm2), look="back", width=11)]
     if found.armour_mm2 is not None:
-        rows.append(Bar(_("the armour"), found.armour_mm2, _mm2(found.armour_mm2), look="core", width=11))
+        rows.append(Bar(_("the armour"), found.armour_mm2, _mm2(found.armour_mm2), look="bus", width=11))
     for name, size in ((_("next size"), found.size), (_("by its line"), found.table)):
         if size:
-            look = "core" if size == found.taken else "reached"
+            look = "bus" if size == found.taken else "reached"
             rows.append(Bar(name, float(size), _mm2(float(size)), look=look, width=11))
     return Picture(bars(rows), _("Sizes beside each other"))
 
 
 def _house_demand(facts: Facts) -> Picture:
     rows = [
-        Bar(row.item.kind, row.demand.total_a, _amps(row.demand.total_a), look="core", width=11)
-        for row in facts["rows"]
+        Bar(row.item.kind, row.demand.total_a, _amps(row.demand.total_a), look="bus", width=11) for row in facts["rows"]
     ]
     for leg, amps in facts["legs"].items():
-        rows.append(Bar(_("together, %(leg)s") % {"leg": leg}, amps, _amps(amps), look="guard-earth", width=14))
+        rows.append(Bar(_("together, %(leg)s") % {"leg": leg}, amps, _amps(amps), look="back", width=14))
     if facts["fuse"]:
-        rows.append(Bar(_("main fuse"), facts["fuse"], rating(facts["fuse"]), look="ink", width=5))
+        rows.append(Bar(_("main fuse"), facts["fuse"], rating(facts["fuse"]), look="wire-black", width=5))
     return Picture(bars(rows, 170.0), _("What each counts, and the fuse"))
 
 
