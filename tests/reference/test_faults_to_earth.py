@@ -15,6 +15,7 @@ from voltaje.books.iec.profile import PACKAGE
 from voltaje.books.tables import load_table
 from voltaje.errors import Refused
 from voltaje.tools.registry import tools
+from voltaje.tools.solve import solve_document
 
 R20 = {"1": 18.1, "1.5": 12.1, "2.5": 7.41, "4": 4.61, "6": 3.08, "10": 1.83, "16": 1.15, "25": 0.727}  # IEC 60228
 TABLE_41_3 = {
@@ -241,3 +242,68 @@ def test_houses_of_a_street_by_what_each_draws_after_diversity():
     assert demand([], admd_kva=3, houses=20, phases=3)["demand_a"] == pytest.approx(3000 * 20 / 3 / 230)
     with pytest.raises(Refused):
         demand(HOUSE, admd_kva=3)
+
+
+# Down a path: the same question as the sheet's
+
+
+def a_path(levels, metres, supply, kind="sockets", **run):
+    """Boards one below another, each 10 m of what its device asks for, and a circuit on the last."""
+    nodes = [{"id": "src", "kind": "source", "system": "230 1ph", "supply": supply}]
+    for at in range(levels):
+        above = f"b{at - 1}" if at else "src"
+        here = {"length": "10 m", "pins": {"device_a": 63, "size": "16"}}
+        nodes.append({"id": f"b{at}", "kind": "board", "parent": above, "run": here})
+    load = {"kind": kind, "rating": "3 kW"}
+    there = {"length": f"{metres} m", "pins": {"device_a": 20, "size": "4"}, **run}
+    nodes.append({"id": "x", "kind": "load", "parent": f"b{levels - 1}", "load": load, "run": there})
+    job = {"format": "voltaje-job", "version": 1, "name": "loop", "book": "BS 7671", "nodes": nodes}
+    return solve_document(job)["nodes"]
+
+
+def codes(node):
+    return {each["code"]: each["severity"] for each in node["findings"] if each["code"].startswith(("loop", "rcd"))}
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.integers(1, 4), st.integers(2, 90), st.floats(0.05, 1))
+def test_the_loop_of_a_path_is_the_sheet_s(levels, metres, ze):
+    found = a_path(levels, metres, {"ze_ohm": ze})["x"]["loop"]
+    before = ze + levels * (1.15 + 1.15) * 1.2 * 10 / 1000  # Table 54.7: 16 mm² beside 16 mm²
+    asked = {"ze_ohm": before, "device_a": 20, "line_mm2": "4", "protective_mm2": "4", "length": f"{metres} m"}
+    sheet = loop(**asked)
+    for key in ("zs_ohm", "max_zs_ohm", "fault_a", "by", "longest_m", "required_s"):
+        assert found[key] == (pytest.approx(sheet[key]) if isinstance(sheet[key], float) else sheet[key])
+
+
+def test_a_loop_that_is_too_great_stops_and_an_assumed_supply_warns():
+    far = {"metres": 300, "levels": 1}
+    assert codes(a_path(**far, supply={"ze_ohm": 0.3})["x"]) == {"loop.too_great": "stop"}
+    assert codes(a_path(**far, supply={})["x"]) == {"loop.too_great": "warn"}
+    assert codes(a_path(**far, supply={"ze_ohm": 0.3}, rcd_ma=30)["x"]) == {}
+    assert codes(a_path(1, 20, {"ze_ohm": 0.3}, device_kind="D")["x"]) == {"loop.too_great": "stop"}
+    assert codes(a_path(1, 20, {"ze_ohm": 0.3})["x"]) == {}
+
+
+def test_an_own_electrode_asks_for_an_rcd_once():
+    found = a_path(2, 20, {"earthing": "TT", "electrode_ohm": 80})
+    assert [codes(found[key]) for key in ("b0", "b1", "x")] == [{"rcd.needed": "warn"}, {"rcd.needed": "warn"}, {}]
+    assert a_path(2, 20, {"earthing": "TT", "electrode_ohm": 80}, rcd_ma=30)["x"]["loop"]["by"] == "RCD"
+
+
+def test_what_is_entered_of_the_supply_reaches_circuits_that_are_kept():
+    """Circuits solved before are taken again only where the loop before them is the same."""
+    seen = []
+    for ze in (0.2, 0.5, 0.2):
+        nodes = [
+            {"id": "src", "kind": "source", "system": "230 1ph", "supply": {"ze_ohm": ze}},
+            {"id": "b", "kind": "board", "parent": "src", "run": {"length": "5 m"}},
+            *(
+                {"id": f"x{at}", "kind": "load", "parent": "b", "load": {"rating": "1 kW"}, "run": {"length": "20 m"}}
+                for at in range(8)
+            ),
+        ]
+        job = {"format": "voltaje-job", "version": 1, "name": "kept", "book": "BS 7671", "nodes": nodes}
+        seen.append(solve_document(job)["nodes"]["x3"]["loop"]["zs_ohm"])
+    assert seen[1] - seen[0] == pytest.approx(0.3)
+    assert seen[2] == seen[0]

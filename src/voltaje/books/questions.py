@@ -28,7 +28,7 @@ from voltaje.books.answers import (
     ServiceLimits,
     Terms,
 )
-from voltaje.books.faults import Heat, HeatAsked, Loop, LoopAsked
+from voltaje.books.faults import Heat, HeatAsked, Loop, LoopAsked, Protective
 from voltaje.books.households import HouseCircuit, HouseDemand
 from voltaje.books.machines import (
     Bonds,
@@ -212,6 +212,19 @@ class Earthings(Protocol):
 
 class Disconnections(Protocol):
     """Automatic disconnection of a fault to earth."""
+
+    @property
+    def usual_kind(self) -> str:
+        """The type of breaker that is usual where none is said: common practice."""
+
+    def has(self, kind: str, amps: float) -> bool:
+        """Return whether there are figures of a device of that kind and rating [A]."""
+
+    def supply_ohm(self, earthing: str, ze_ohm: float | None, electrode_ohm: float | None) -> float | None:
+        """Return a supply's part of the loop: entered, or the usual greatest [Ω]; None where nothing says it."""
+
+    def run_ohm(self, line: str, protective: Protective, insulation: str, material: str, length_m: float) -> float:
+        """Return what a run adds to the loop, line and protective conductor hot [Ω]."""
 
     def loop(self, asked: LoopAsked, sheet: Sheet) -> Loop:
         """Return the loop of a fault, held against what opens it. Raises InputError at its field."""

@@ -14,6 +14,7 @@ from typing import Any, NamedTuple
 from voltaje.books.questions import Book
 from voltaje.design.drop import Fallen
 from voltaje.design.leaves import Rising
+from voltaje.design.loops import LoopFrom
 from voltaje.design.solution import NodeSolution
 from voltaje.path.kinds import EMPTY, Kind
 from voltaje.path.model import Job, Node
@@ -34,19 +35,19 @@ class Given(NamedTuple):
     legs: tuple[str, ...]
 
 
-FromAbove = tuple[Fallen, float, Fallen, float]
+FromAbove = tuple[Fallen, float, Fallen, float, LoopFrom | None]
 
 
 def from_above(board: NodeSolution) -> FromAbove:
     """Return what the circuits of a board begin with."""
-    return board.fallen, board.from_source_m, board.inside, board.supply_share
+    return board.fallen, board.from_source_m, board.inside, board.supply_share, board.loop_from
 
 
 class KeptBoard(NamedTuple):
     """A board and its circuits as they were worked out.
 
     board: its own solution before its run was sized; from_above: what its circuits begin with: drop and length from
-        the source, what transformers lose, the volts of the supply
+        the source, what transformers lose, the volts of the supply, the loop of a fault to earth
     """
 
     given: Given

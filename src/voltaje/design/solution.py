@@ -8,6 +8,7 @@ from voltaje.books.machines import Earthing, MotorCircuit, SecondaryRule
 from voltaje.design.chain import RunDesign
 from voltaje.design.equipment.cooking import TapRun
 from voltaje.design.ladder import Option
+from voltaje.design.loops import LoopFrom, LoopHere
 from voltaje.design.transformers.unit import Unit
 from voltaje.findings import Finding
 from voltaje.path.model import Node
@@ -31,6 +32,7 @@ class NodeSolution:
     motors_most_a: of a feeder of motors, how far its device may go for them to start [A]
     tried: of a tap, each rule that may let it be so
     fallen: of each voltage at the node, by its legs, what it has lost in conductors from the source [%]
+    loop_from, loop: the loop of a fault to earth as far as here, and held against its device; None where not known
     inside: the same, in transformers; supply_share: the volts that it begins with, of the nominal, by measured source
         and taps; met, fault_a: what a bolted short circuit meets, and draws [Ω, A]; None where the source is not known
     """
@@ -58,6 +60,8 @@ class NodeSolution:
     supply_share: float = 1.0
     met: Met | None = None
     fault_a: float | None = None
+    loop_from: LoopFrom | None = None
+    loop: LoopHere | None = None
     findings: list[Finding] = field(default_factory=list)
     sheet: Sheet = field(default_factory=off)
 

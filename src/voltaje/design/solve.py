@@ -9,7 +9,7 @@ from voltaje.books.answers import Run
 from voltaje.books.machines import FeederMotor
 from voltaje.books.questions import Book, Demands
 from voltaje.books.registry import find_book, tables_digest
-from voltaje.design import checks, neutrals, taps
+from voltaje.design import checks, loops, neutrals, taps
 from voltaje.design.amended import amended
 from voltaje.design.asking import Asking, use_of
 from voltaje.design.chain import Pins, size_run, sized
@@ -254,6 +254,7 @@ class _Solver:
         solved = self.nodes[node.id]
         if node.parent is None:
             faults.begin(solved, node.supply)
+            solved.loop_from = loops.begin(node.supply, self.book)
             return
         above = self.nodes[node.parent]
         board = bool(self.children[node.id]) or node.kind in FEEDING
@@ -269,6 +270,11 @@ class _Solver:
         if node.kind in FEEDING:
             faults.reach(solved, above, self.book)
         self._judge_drop(node, solved, above, before)
+        if above.loop_from and not node.transformer:
+            curve = solved.motor.curve if solved.motor else ""
+            found = loops.judge(node, solved.design, above.loop_from, curve, self.book, solved.sheet)
+            solved.loop_from, solved.loop = found[:2]
+            solved.findings += found[2]
         checks.at_its_volts(node, solved, self.book)
 
     def _size(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:

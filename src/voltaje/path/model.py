@@ -14,6 +14,7 @@ from voltaje.path.kinds import Kind
 from voltaje.path.load import LoadSpec
 from voltaje.path.run import RunSpec
 from voltaje.path.transformer import TransformerSpec
+from voltaje.quantity import read_ohms
 from voltaje.systems import System
 
 SUPPLIES = ("public", "private")
@@ -67,6 +68,22 @@ class SupplySpec:
         link="load",
         family="iec",
         hint="TN-C-S",
+    )
+    ze_ohm: float | None = declared(
+        number(0, 10_000, "Ω", read_ohms),
+        "loop of the supply outside the installation; the usual greatest if not given (IEC)",
+        "Ze",
+        link="load",
+        family="iec",
+        hint="Ω",
+    )
+    electrode_ohm: float | None = declared(
+        number(0, 10_000, "Ω", read_ohms),
+        "of the installation's own electrode, TT (IEC)",
+        "Electrode",
+        link="load",
+        family="iec",
+        hint="Ω",
     )
     neutral_mm2: str = declared(
         SIZE,

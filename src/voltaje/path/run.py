@@ -105,6 +105,18 @@ class RunSpec:
         family="nec",
         default="",
     )
+    device_kind: str = declared(
+        one_word("", "B", "C", "D", "gG", "BS 88-3", "BS 3036"),
+        "type of its breaker, or standard of its fuse; the usual type by default (IEC)",
+        "Device is",
+        shown="",
+        link="device",
+        family="iec",
+        hint="usual",
+    )
+    rcd_ma: float | None = declared(
+        number(0, 1000, "mA"), "rating of an RCD here (IEC)", "RCD", link="device", family="iec", hint="mA"
+    )
     ambient_c: float | None = declared(
         TEMPERATURE,
         "ambient or ground, °C where it has no unit; the tables' base by default",

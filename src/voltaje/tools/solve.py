@@ -10,6 +10,7 @@ from voltaje.books.questions import Book
 from voltaje.books.registry import find_book
 from voltaje.design.circuits import links_of
 from voltaje.design.equipment.cooking import TapRun
+from voltaje.design.loops import LoopHere
 from voltaje.design.record import record
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.solve import solve
@@ -150,6 +151,22 @@ def _motor(motor: MotorCircuit) -> Json:
     }
 
 
+def _loop(here: LoopHere) -> Json:
+    loop = here.loop
+    return {
+        "zs_ohm": loop.zs_ohm,
+        "max_zs_ohm": loop.most_ohm,
+        "fault_a": loop.fault_a,
+        "required_s": loop.required_s,
+        "time_s": loop.time_s,
+        "by": loop.by or None,
+        "holds": bool(loop.by),
+        "device_kind": here.kind,
+        "ze_assumed": here.assumed,
+        "longest_m": here.longest_m,
+    }
+
+
 def _node(solved: NodeSolution) -> Json:
     design, volts = solved.design, solved.nominal_v
     sized = {
@@ -171,6 +188,7 @@ def _node(solved: NodeSolution) -> Json:
         **({"transformer": _unit(solved.unit, solved)} if solved.unit else {}),
         **({"earthing": _earthing(solved.earthing)} if solved.earthing else {}),
         **({"short_circuit_a": solved.fault_a} if solved.fault_a is not None else {}),
+        **({"loop": _loop(solved.loop)} if solved.loop else {}),
         **({"taps": [_tap(tap, solved) for tap in solved.taps]} if solved.taps else {}),
         "drop_v": solved.drop_percent / 100 * volts,
         "drop_percent": solved.drop_percent,

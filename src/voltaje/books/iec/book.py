@@ -69,7 +69,9 @@ TERMS = Terms(
     ground_method=runs.BURIED,
     family="iec",
     example="pump 4 kW 400 V 3ph 60 m",
-    not_covered=(Message("Disconnection times are not checked by this version: the earth link is sized, not proven."),),
+    not_covered=(
+        Message("Disconnection is checked to 125 A, not behind transformers: there the earth is sized, not proven."),
+    ),
 )
 _NOT_CHECKED = Message("disconnection not checked")
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 
 from voltaje.books.faults import Loop, LoopAsked, Protective
 from voltaje.books.iec.profile import PACKAGE, Profile
@@ -78,6 +79,27 @@ class IecDisconnections:
         known = (ze, assumed, line, protective, zs, cold, own)
         return Loop(*known, most, measured, by_rcd, required, fault, time, by, longest, rule)
 
+    @property
+    def usual_kind(self) -> str:
+        """The type of breaker that is usual."""
+        return self.profile.usual_curve
+
+    def has(self, kind: str, amps: float) -> bool:
+        """Return whether there are figures of a device."""
+        return amps in _breakers() if kind in CURVES else amps in self._fuses(kind)
+
+    def supply_ohm(self, earthing: str, ze_ohm: float | None, electrode_ohm: float | None) -> float | None:
+        """Return a supply's part of the loop [Ω]. Source: IEC 60364-4-41 411.4.4, 411.5; usual ones by practice."""
+        if ze_ohm is not None or earthing == _TT:
+            return ze_ohm if ze_ohm is not None else electrode_ohm
+        return self.profile.figure("ze_tn_c_s" if earthing == "TN-C-S" else "ze_tn_s") or None
+
+    def run_ohm(self, line: str, protective: Protective, insulation: str, material: str, length_m: float) -> float:
+        """Return what a run of a cable with its own protective core adds to the loop, hot [Ω]. Source: IEC 60228."""
+        made = resistances(material)
+        heat = self.profile.figure("heat_90" if insulation == "XLPE 90" else "heat_70")
+        return (made[line] + made[protective.size]) * heat * length_m / 1000
+
     def _rule(self, asked: LoopAsked) -> Citation:
         return self.profile.cite("loop_tt" if asked.earthing == _TT else "loop")
 
@@ -104,14 +126,17 @@ class IecDisconnections:
 
     def _ratings(self, kind: str) -> tuple[float, ...]:
         if kind in CURVES:
-            return tuple(number(row, "amps") for row in load_table(PACKAGE, "breakers").rows)
-        rows = self.profile.table("fuse_loops").rows
-        found = tuple(number(row, "amps") for row in rows if row["kind"] == kind)
+            return _breakers()
+        found = self._fuses(kind)
         if not found:
             raise InputError(
                 "device_kind", Message("{book} has no figures of {kind} here", book=self.profile.short, kind=kind)
             )
         return found
+
+    def _fuses(self, kind: str) -> tuple[float, ...]:
+        rows = self.profile.table("fuse_loops").rows
+        return tuple(number(row, "amps") for row in rows if row["kind"] == kind)
 
     def _required(self, asked: LoopAsked, sheet: Sheet) -> float:
         """Return the time in which the circuit must be opened [s]."""
@@ -256,6 +281,11 @@ class IecDisconnections:
         known = ((5, "rcd_at_five_s"), (2, "rcd_at_twice_s"), (1, "rcd_at_rating_s"))
         time = next((self.profile.figure(key) for least, key in known if times >= least), None)
         return ("RCD", time) if time is not None and not exceeds(time, required) else ("", None)
+
+
+@cache
+def _breakers() -> tuple[float, ...]:
+    return tuple(number(row, "amps") for row in load_table(PACKAGE, "breakers").rows)
 
 
 def armour_area(line: str, own: Protective, field: str) -> float:

@@ -24,6 +24,7 @@ class Profile:
     drop_limits, drop_final: from the origin, and of a final circuit alone, by use and supply [%]
     smallest_lighting: a size that only lighting may have [mm²]; shares_neutrals: whether circuits may share one
     combined_by_neutral: whether bonding goes by the supply's neutral where that is earth too (TN-C-S)
+    usual_curve: type of breaker where none is said: common practice
     household: which practice of diversity its dwellings go by: british, points, entered
     stands_in: whether its own conductor tables are not at hand, and those of IEC 60364-5-52 serve
     currents, drops: tables by cable and insulation (`multicore_pvc70`); of several the first that
@@ -46,6 +47,7 @@ class Profile:
     lineage: tuple[str, ...]
     figures: dict[str, float]
     tables: dict[str, str]
+    usual_curve: str = "B"
     household: str = "entered"
     stands_in: bool = False
 

@@ -212,6 +212,17 @@ def _earth(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
     if design.run.tapped_from_a:
         by_device = Message("by the {device} device before the tap", device=Figure(design.run.tapped_from_a, "A"))
     link.why, link.state = [earth.remark or by_device], "none" if earth.remark else "holds"
+    if solved.loop:
+        loop = solved.loop.loop
+        most = loop.most_rcd_ohm if loop.by == "RCD" else loop.most_ohm
+        zs = Figure(loop.zs_ohm, "Ω", 2)
+        link.why = [Message("Zs {zs}, and no figure for its time", zs=zs)]
+        if most is not None:
+            link.why = [Message("Zs {zs} of {most} at most", zs=zs, most=Figure(most, "Ω", 2))]
+        link.state = "holds" if loop.by else "none"
+        link.rule = loop.rule
+        if solved.loop.assumed:
+            link.why.append(Message("the supply's loop assumed"))
     return link
 
 
