@@ -123,7 +123,7 @@ def test_diversity_is_the_designers_and_runs_down_to_the_source():
     nodes = solve_document(job)["nodes"]
     assert nodes["mdp"]["demand_va"] == nodes["src"]["demand_va"] == pytest.approx(4000)
     assert any("less than its largest circuit" in finding["message"] for finding in nodes["mdp"]["findings"])
-    assert any("not checked" in finding["message"] for finding in solve_document(job)["findings"])
+    assert any("not proven" in finding["message"] for finding in solve_document(job)["findings"])
 
 
 def test_what_is_not_sized_says_so():

@@ -9,6 +9,7 @@ from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
+from tests.web.bench import HTMX
 from voltaje.books.registry import all_tables
 from web.jobs import keeping
 from web.jobs.models import Job, Membership, Role
@@ -60,7 +61,7 @@ def at(name, job):
 def test_a_stranger_finds_nothing(client, job, ben, name):
     client.force_login(ben)
     asked = client.get if name in PAGES else client.post
-    response = asked(at(name, job), ASKED)
+    response = asked(at(name, job), ASKED, headers=HTMX)
     assert response.status_code in (200, 404)
     assert b"Marrow Creek" not in response.content
     assert Job.objects.get().version == 0
