@@ -81,7 +81,9 @@ class IecHouseholds:
         for at in sorted(range(len(mine)), key=lambda at: -mine[at].amps):
             whole[at] = min(left, mine[at].count)
             left -= whole[at]
-        why = Message("the largest {n} whole, others {share}", n=most, share=Figure(share * 100, "%"))
+        why = Message("the largest whole, others {share}", share=Figure(share * 100, "%"))
+        if most > 1:
+            why = Message("the {n} largest whole, others {share}", n=most, share=Figure(share * 100, "%"))
         found = []
         for at, each in enumerate(mine):
             amps = (each.amps,) * whole[at] + (each.amps * share,) * (each.count - whole[at])

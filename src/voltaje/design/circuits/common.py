@@ -219,6 +219,8 @@ def _earth(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
         link.why = [Message("Zs {zs}, and no figure for its time", zs=zs)]
         if most is not None:
             link.why = [Message("Zs {zs} of {most} at most", zs=zs, most=Figure(most, "Ω", 2))]
+            if loop.by == "RCD":
+                link.why.append(Message("opened by the RCD"))
         link.state = "holds" if loop.by else "none"
         link.rule = loop.rule
         if solved.loop.assumed:

@@ -15,7 +15,7 @@ from web.words import figures
 
 register = template.Library()
 
-_DECIMALS = {"A": 1, "kW": 3, "%": 2, "V": 2, "m": 1, "mm²": 1, "": 3}
+_DECIMALS = {"A": 1, "kW": 3, "%": 2, "V": 2, "m": 1, "mm²": 1, "Ω": 3, "s": 2, "": 3}
 
 
 @register.filter
