@@ -127,7 +127,7 @@ def test_an_electrode_needs_an_rcd_and_says_which_opens():
     ("asked", "field"),
     [
         ({"device_kind": "gG", "device_a": 30}, "device_a"),
-        ({"device_a": 45}, "device_a"),
+        ({"device_a": 45, "book": "IEC 60364"}, "device_a"),
         ({"device_a": 20, "protective_mm2": "4"}, "protective_mm2"),
         ({"device_a": 20, "ring": True}, "ring"),
         ({"device_a": 20, "line_mm2": "3"}, "line_mm2"),

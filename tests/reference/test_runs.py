@@ -172,8 +172,8 @@ def test_ambient_factors_follow_their_own_formula():
             "50",
             0.6351,
         ),
-        # 9500 / 230 = 41.3 A; In 50; 10 mm² carries 63 A
-        ({"amps": 9500 / 230, "volts": 230}, "10", 1),
+        # 9500 / 230 = 41.3 A; In 45, which is sold in Britain; 6 mm² carries 46 A
+        ({"amps": 9500 / 230, "volts": 230}, "6", 1),
     ],
 )
 def test_metric_runs(keys, size, factor):

@@ -172,11 +172,11 @@ class IecBook:
 
     def devices(self, run: Run | None = None) -> tuple[float, ...]:
         """Return modular breakers, and fuses above them; rewireable fuses for a run that has one [A]."""
-        return runs.devices_of(run)
+        return runs.devices_of(run, self.profile)
 
     def made_devices(self, run: Run) -> tuple[float, ...]:
         """Return the same: every rating is one the engine chooses from [A]."""
-        return runs.devices_of(run)
+        return runs.devices_of(run, self.profile)
 
     def remarks(self, run: Run, choice: Choice, pinned: bool) -> list[Finding]:
         """Return what is worth a look in a run that complies: a conductor hotter than its terminals, a harmonic."""

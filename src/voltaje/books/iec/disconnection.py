@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
 
 from voltaje.books.faults import Loop, LoopAsked, Protective
 from voltaje.books.iec.profile import PACKAGE, Profile
 from voltaje.books.iec.protective import protective_of
-from voltaje.books.iec.runs import resistances
+from voltaje.books.iec.runs import breakers, resistances
 from voltaje.books.tables import load_table, number, text
 from voltaje.errors import InputError
 from voltaje.formula import Formula
@@ -86,7 +85,7 @@ class IecDisconnections:
 
     def has(self, kind: str, amps: float) -> bool:
         """Return whether there are figures of a device."""
-        return amps in _breakers() if kind in CURVES else amps in self._fuses(kind)
+        return amps in breakers(self.profile) if kind in CURVES else amps in self._fuses(kind)
 
     def supply_ohm(self, earthing: str, ze_ohm: float | None, electrode_ohm: float | None) -> float | None:
         """Return a supply's part of the loop [Ω]. Source: IEC 60364-4-41 411.4.4, 411.5; usual ones by practice."""
@@ -126,7 +125,7 @@ class IecDisconnections:
 
     def _ratings(self, kind: str) -> tuple[float, ...]:
         if kind in CURVES:
-            return _breakers()
+            return breakers(self.profile)
         found = self._fuses(kind)
         if not found:
             raise InputError(
@@ -281,11 +280,6 @@ class IecDisconnections:
         known = ((5, "rcd_at_five_s"), (2, "rcd_at_twice_s"), (1, "rcd_at_rating_s"))
         time = next((self.profile.figure(key) for least, key in known if times >= least), None)
         return ("RCD", time) if time is not None and not exceeds(time, required) else ("", None)
-
-
-@cache
-def _breakers() -> tuple[float, ...]:
-    return tuple(number(row, "amps") for row in load_table(PACKAGE, "breakers").rows)
 
 
 def armour_area(line: str, own: Protective, field: str) -> float:

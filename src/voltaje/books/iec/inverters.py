@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from voltaje.books.iec import runs
 from voltaje.books.iec.profile import Profile
 from voltaje.books.machines import BreakerFactors, InverterAsked, InverterRule
-from voltaje.books.tables import number
 from voltaje.formula import Formula
 from voltaje.message import Message
 from voltaje.sheet import Citation, Sheet
@@ -42,7 +42,7 @@ class IecInverters:
             least = sheet.apply(
                 SUM, Message("Busbar, at least"), "A", _BUSBAR, because, main=inverter.main_a, inverter=inverter.amps
             )
-        modular = max(number(row, "amps") for row in self.profile.table("breakers").rows)
+        modular = runs.breakers(self.profile)[-1]
         poles = "4" if inverter.phases > 1 else "2"
         return InverterRule(inverter.amps, factors, poles, modular, least, _BUSBAR)
 

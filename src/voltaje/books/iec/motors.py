@@ -120,7 +120,9 @@ class IecMotors:
         parts = [part for part in (*each, other_a, other_continuous_a) if part]
         amps = sheet.apply(SUM, Message("Design current Ib"), "A", self.profile.cite("load"), None, parts=parts)
         largest = max(motor.device_a for motor in motors)
-        known = [rating for rating in runs.devices_of(None) if rating >= amps - DUST and rating >= largest]
+        known = [
+            rating for rating in runs.devices_of(None, self.profile) if rating >= amps - DUST and rating >= largest
+        ]
         if not known:
             raise OutsideTable("motors", Message("{amps} is above the largest rating", amps=Figure(amps, "A", 1)))
         return MotorFeeder(amps, known[0])
@@ -138,8 +140,8 @@ class IecMotors:
     def _breaker(self, amps: float, start: float) -> tuple[float, str]:
         """Return the rating and type of breaker that carries and starts it. Raises OutsideTable where none does."""
         curves = [row for row in self.profile.table("breaker_curves").rows if row["curve"] != "B"]
-        modular = max(number(row, "amps") for row in self.profile.table("breakers").rows)
-        for rating in runs.devices_of(None):
+        modular = runs.breakers(self.profile)[-1]
+        for rating in runs.devices_of(None, self.profile):
             if rating < amps - DUST:
                 continue
             if rating > modular:

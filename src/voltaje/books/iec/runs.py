@@ -154,9 +154,12 @@ def _grouping(profile: Profile, arrangement: str, circuits: int) -> float | None
     return next((number(row, "factor") for row in rows if number(row, "circuits") >= circuits), None)
 
 
-def devices_of(run: Run | None) -> tuple[float, ...]:
-    """Return the ratings that a run's device may have [A]: rewireable fuses where that is what protects it."""
-    return rewireable() if run is not None and run.surroundings.rewireable else devices()
+def devices_of(run: Run | None, profile: Profile) -> tuple[float, ...]:
+    """Return the ratings that a run's device may have [A]: rewireable fuses where that is what protects it.
+
+    Source: IEC 60898-1, IEC 60269-1, BS 3036.
+    """
+    return rewireable() if run is not None and run.surroundings.rewireable else devices(profile)
 
 
 @cache
@@ -166,11 +169,17 @@ def rewireable() -> tuple[float, ...]:
 
 
 @cache
-def devices() -> tuple[float, ...]:
+def breakers(profile: Profile) -> tuple[float, ...]:
+    """Return the ratings of modular breakers that the profile's trade has [A]. Source: IEC 60898-1."""
+    return tuple(number(row, "amps") for row in profile.table("breakers").rows)
+
+
+@cache
+def devices(profile: Profile) -> tuple[float, ...]:
     """Return modular breakers, and gG fuses above them [A]. Source: IEC 60898-1, IEC 60269-1."""
-    breakers = [number(row, "amps") for row in load_table(PACKAGE, "breakers").rows]
+    modular = breakers(profile)
     fuses = [number(row, "amps") for row in load_table(PACKAGE, "fuses").rows]
-    return (*breakers, *(rating for rating in fuses if rating > breakers[-1]))
+    return (*modular, *(rating for rating in fuses if rating > modular[-1]))
 
 
 def device_need(run: Run, profile: Profile, sheet: Sheet) -> float:
@@ -350,12 +359,11 @@ def capacity(run: Run, choice: Choice, profile: Profile, sheet: Sheet) -> Capaci
         it=sizes(run, profile)[choice.size],
         factor=factor,
     )
-    most = max((rating for rating in devices_of(run) if rating <= mine + DUST), default=0.0)
+    most = max((rating for rating in devices_of(run, profile) if rating <= mine + DUST), default=0.0)
     sheet.read(most, Message("Greatest device"), "A", profile.cite("coordination"), Message("In may not exceed Iz"))
     return Capacity(factor, mine, most, most)
 
 
-@cache
 @cache
 def resistances(material: str) -> dict[str, float]:
     """Return what conductors of a metal have at 20 °C, by size [mΩ/m]. Source: IEC 60228 Table 2."""

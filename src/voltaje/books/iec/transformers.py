@@ -41,7 +41,7 @@ class IecTransformers:
         percent = self.profile.figure("transformer_shown_percent" if side == "primary" else "transformer_usual_percent")
         because = Message("no rule in this book sets a ceiling: {percent} is usual", percent=Figure(percent, "%"))
         limit = sheet.apply(SHARE, Message("Device, {side}", side=side), "A", None, because, amps=amps, percent=percent)
-        known = runs.devices_of(None)
+        known = runs.devices_of(None, self.profile)
         at = bisect_right(known, limit + DUST)
         # The next rating that carries the rated current, where none lies within the share.
         most = known[at - 1] if at and known[at - 1] >= amps - DUST else known[min(at, len(known) - 1)]
@@ -54,8 +54,8 @@ class IecTransformers:
 
     def ratings_to(self, most_a: float) -> tuple[float, ...]:
         """Return the ratings up to one [A]."""
-        known = tuple(each for each in runs.devices_of(None) if each <= most_a + DUST)
-        return known or runs.devices_of(None)[:1]
+        known = tuple(each for each in runs.devices_of(None, self.profile) if each <= most_a + DUST)
+        return known or runs.devices_of(None, self.profile)[:1]
 
     def usual_inrush(self, build: str) -> float:
         """Return the usual switching-on current [factor of the rated one]. Common practice."""

@@ -61,7 +61,10 @@ clicks({
       version: dataset.version,
     });
   },
-  theirs: () => look({ shown: "" }),
+  theirs() {
+    for (const field of bench.querySelectorAll("[data-refused]")) field.removeAttribute("data-refused");
+    look({ shown: "" });
+  },
   unsay: () => byId("note-general").replaceChildren(),
   pin({ dataset: { pin: key, device, size, sets, material } }) {
     send("POST", bench.dataset.edit.replace(/edit\/$/, "pin/"), { key, device, size, sets, material });
