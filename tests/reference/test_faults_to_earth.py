@@ -285,6 +285,24 @@ def test_a_loop_that_is_too_great_stops_and_an_assumed_supply_warns():
     assert codes(a_path(1, 20, {"ze_ohm": 0.3})["x"]) == {}
 
 
+def test_nothing_is_claimed_of_other_volts_nor_behind_a_transformer():
+    for system in ("120 1ph", "208Y/120"):
+        nodes = [
+            {"id": "src", "kind": "source", "system": system, "supply": {"ze_ohm": 0.2}},
+            {"id": "x", "kind": "load", "parent": "src", "load": {"rating": "1 kW"}, "run": {"length": "20 m"}},
+        ]
+        job = {"format": "voltaje-job", "version": 1, "name": "volts", "book": "BS 7671", "nodes": nodes}
+        assert "loop" not in solve_document(job)["nodes"]["x"]
+    unit = {"kva": 10, "secondary": "230 1ph"}
+    nodes = [
+        {"id": "src", "kind": "source", "system": "230/400", "supply": {"ze_ohm": 0.2}},
+        {"id": "t", "kind": "transformer", "parent": "src", "transformer": unit, "run": {"length": "5 m"}},
+        {"id": "x", "kind": "load", "parent": "t", "load": {"rating": "1 kW"}, "run": {"length": "20 m"}},
+    ]
+    job = {"format": "voltaje-job", "version": 1, "name": "unit", "book": "BS 7671", "nodes": nodes}
+    assert "loop" not in solve_document(job)["nodes"]["x"]
+
+
 def test_an_own_electrode_asks_for_an_rcd_once():
     found = a_path(2, 20, {"earthing": "TT", "electrode_ohm": 80})
     assert [codes(found[key]) for key in ("b0", "b1", "x")] == [{"rcd.needed": "warn"}, {"rcd.needed": "warn"}, {}]

@@ -217,6 +217,9 @@ class Disconnections(Protocol):
     def usual_kind(self) -> str:
         """The type of breaker that is usual where none is said: common practice."""
 
+    def is_for(self, system: System) -> bool:
+        """Return whether its figures are for the volts to earth of a supply."""
+
     def has(self, kind: str, amps: float) -> bool:
         """Return whether there are figures of a device of that kind and rating [A]."""
 

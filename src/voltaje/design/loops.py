@@ -18,6 +18,7 @@ from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind, LoadKind
 from voltaje.path.model import Node, SupplySpec
 from voltaje.sheet import Sheet
+from voltaje.systems import System
 
 _OWN = "TT"
 
@@ -33,18 +34,23 @@ class LoopFrom(NamedTuple):
 
 @dataclass(frozen=True)
 class LoopHere:
-    """The loop of a run held against its device; kind: the device's; longest_m: of the run, as entered."""
+    """The loop of a run held against its device.
+
+    kind: the device's; usual: it was not said, the usual one is taken
+    assumed: the supply's loop; longest_m: of the run
+    """
 
     loop: Loop
     kind: str
+    usual: bool
     assumed: bool
     longest_m: float | None
 
 
-def begin(supply: SupplySpec, book: Book) -> LoopFrom | None:
-    """Return the loop at a source; None where the book has no such rules, or nothing is known of it."""
+def begin(supply: SupplySpec, system: System, book: Book) -> LoopFrom | None:
+    """Return the loop at a source; None where the book has no rules for its volts, or nothing is known of it."""
     rules = _rules(book)
-    if rules is None:
+    if rules is None or not rules.is_for(system):
         return None
     ohm = rules.supply_ohm(supply.earthing, supply.ze_ohm, supply.electrode_ohm)
     assumed = supply.ze_ohm is None and (supply.earthing != _OWN or supply.electrode_ohm is None)
@@ -67,7 +73,8 @@ def judge(
     each_m = length / choice.sets
     so_far = above.ohm + rules.run_ohm(choice.size, own, run.insulation, run.material, each_m)
     further = above._replace(ohm=so_far, rcd_ma=node.run.rcd_ma or above.rcd_ma)
-    kind = node.run.device_kind or ("BS 3036" if run.surroundings.rewireable else curve or rules.usual_kind)
+    said = node.run.device_kind or ("BS 3036" if run.surroundings.rewireable else curve)
+    kind = said or rules.usual_kind
     if not rules.has(kind, choice.device_a) or node.kind is Kind.INVERTER:
         return further, None, []
     steps = Sheet(on=sheet.on)
@@ -92,7 +99,7 @@ def judge(
     )
     sheet.take(steps.steps, "earth")
     longest = None if found.longest_m is None else found.longest_m * choice.sets
-    here = LoopHere(found, kind, above.assumed, longest)
+    here = LoopHere(found, kind, not said, above.assumed, longest)
     return further, here, _said(node, here, above, further, book)
 
 

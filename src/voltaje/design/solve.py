@@ -254,7 +254,7 @@ class _Solver:
         solved = self.nodes[node.id]
         if node.parent is None:
             faults.begin(solved, node.supply)
-            solved.loop_from = loops.begin(node.supply, self.book)
+            solved.loop_from = loops.begin(node.supply, solved.system, self.book)
             return
         above = self.nodes[node.parent]
         board = bool(self.children[node.id]) or node.kind in FEEDING

@@ -162,6 +162,7 @@ def _loop(here: LoopHere) -> Json:
         "by": loop.by or None,
         "holds": bool(loop.by),
         "device_kind": here.kind,
+        "device_kind_usual": here.usual,
         "ze_assumed": here.assumed,
         "longest_m": here.longest_m,
     }

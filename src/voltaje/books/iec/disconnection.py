@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from voltaje.books.faults import Loop, LoopAsked, Protective
@@ -14,6 +15,7 @@ from voltaje.formula import Formula
 from voltaje.message import Message
 from voltaje.rounding import exceeds
 from voltaje.sheet import Citation, Sheet
+from voltaje.systems import THREE_PHASE, System
 
 HOT = Formula("cold * heat * length / 1000")
 BY_AREA = Formula("resistivity * length / area")
@@ -34,6 +36,7 @@ RING_DEVICES = (30.0, 32.0)
 _TT = "TT"
 _SHORT_S, _LONG_S = 0.4, 5.0  # the times for which fuses have a figure
 _MA = 1000.0
+_NOMINAL = 0.01  # 230.9 V is 230 V
 
 
 @dataclass(frozen=True)
@@ -82,6 +85,12 @@ class IecDisconnections:
     def usual_kind(self) -> str:
         """The type of breaker that is usual."""
         return self.profile.usual_curve
+
+    def is_for(self, system: System) -> bool:
+        """Return whether a supply has the nominal volts to earth. Source: IEC 60038, 230/400 V."""
+        star = system.line_to_line_v / (math.sqrt(3) if system.phases == THREE_PHASE else 1)
+        to_earth = system.line_to_neutral_v or star
+        return abs(to_earth / self.profile.figure("nominal_to_earth_v") - 1) < _NOMINAL
 
     def has(self, kind: str, amps: float) -> bool:
         """Return whether there are figures of a device."""

@@ -223,6 +223,8 @@ def _earth(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
                 link.why.append(Message("opened by the RCD"))
         link.state = "holds" if loop.by else "none"
         link.rule = loop.rule
+        if solved.loop.usual and loop.by == "device":
+            link.why.append(Message("as type {kind}: not said", kind=solved.loop.kind))
         if solved.loop.assumed:
             link.why.append(Message("the supply's loop assumed"))
     return link
