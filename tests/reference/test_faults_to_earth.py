@@ -3,6 +3,7 @@
 Tables 41.3 (BS 7671) and 8.1, B5.2 (AS/NZS 3000) as recalled; k by the physics of IEC 60949; diversity by hand.
 """
 
+import cmath
 import itertools
 import math
 import random
@@ -11,6 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.reference.spice import Netlist
 from voltaje.books.iec.profile import PACKAGE
 from voltaje.books.tables import load_table
 from voltaje.errors import Refused
@@ -274,6 +276,27 @@ def test_the_loop_of_a_path_is_the_sheet_s(levels, metres, ze):
     sheet = loop(**asked)
     for key in ("zs_ohm", "max_zs_ohm", "fault_a", "by", "longest_m", "required_s"):
         assert found[key] == (pytest.approx(sheet[key]) if isinstance(sheet[key], float) else sheet[key])
+
+
+@settings(max_examples=10, deadline=None)
+@given(st.integers(1, 3), st.integers(5, 120), st.floats(0.05, 0.8))
+def test_the_current_of_a_fault_is_the_simulator_s_on_a_four_wire_network(levels, metres, ze):
+    """Three lines, a neutral and a protective conductor from board to board; L1 touches metal at the end (ngspice)."""
+    net, volts = Netlist(), 0.95 * 230
+    for leg, degrees in (("l1", 0), ("l2", -120), ("l3", 120)):
+        net.source(leg, f"{leg}s", cmath.rect(volts, math.radians(degrees)))
+    at = {"l1": "l1s", "l2": "l2s", "l3": "l3s", "pe": "0"}
+    net.impedance("ze", "l1s", "l1o", complex(ze))
+    at["l1"] = "l1o"
+    ohms = [2 * 1.15 * 1.2 * 10 / 1000 / 2] * levels + [4.61 * 1.2 * metres / 1000]
+    for board, each in enumerate(ohms):
+        for wire, before in list(at.items()):
+            net.impedance(f"{wire}{board}", before, f"{wire}b{board}", complex(each))
+            at[wire] = f"{wire}b{board}"
+    net.probe("fault", at["l1"], at["pe"])
+    simulated = net.solve()
+    found = a_path(levels, metres, {"ze_ohm": ze})["x"]["loop"]
+    assert found["fault_a"] == pytest.approx(abs(simulated["vfault#branch"]), rel=1e-5)
 
 
 def test_a_loop_that_is_too_great_stops_and_an_assumed_supply_warns():
