@@ -243,10 +243,6 @@ class Adiabatics(Protocol):
 class Households(Protocol):
     """The demand of a dwelling of 230 V by its circuits."""
 
-    @property
-    def kinds(self) -> tuple[str, ...]:
-        """What its circuits may be."""
-
     def demand(self, circuits: Sequence[HouseCircuit], sheet: Sheet) -> tuple[HouseDemand, ...]:
         """Return what each circuit counts, in their order. Raises InputError at its field."""
 

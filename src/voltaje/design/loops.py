@@ -17,19 +17,41 @@ from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind, LoadKind
 from voltaje.path.model import Node, SupplySpec
+from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet
 from voltaje.systems import System
 
 _OWN = "TT"
+_NEAR = 0.9  # of a limit: what is nearer to it is said
+KINDS = {
+    "B": Message("type B"),
+    "C": Message("type C"),
+    "D": Message("type D"),
+    "gG": Message("gG fuse"),
+    "BS 88-3": Message("BS 88-3 fuse"),
+    "BS 3036": Message("rewireable fuse, BS 3036"),
+}
 
 
 class LoopFrom(NamedTuple):
-    """The loop as far as a node [Ω], how its supply is earthed, whether that is assumed, the RCD before it [mA]."""
+    """The loop as far as a node [Ω], how its supply is earthed, whether that is assumed, the RCD before it [mA].
+
+    first: nothing lies between it and the supply
+    """
 
     ohm: float
     earthing: str
     assumed: bool
     rcd_ma: float | None = None
+    first: bool = True
+
+
+class Fields(NamedTuple):
+    """Where what is said of a loop is mended: the kind of device, the RCD, the length."""
+
+    device: str
+    rcd: str
+    length: str
 
 
 @dataclass(frozen=True)
@@ -69,10 +91,10 @@ def judge(
     if rules is None or above is None or design is None or not length:
         return None, None, []
     run, choice = design.run, design.choice
-    own = Protective("core", design.earth.size, 0)
+    core = Protective("core", design.earth.size, 0)
     each_m = length / choice.sets
-    so_far = above.ohm + rules.run_ohm(choice.size, own, run.insulation, run.material, each_m)
-    further = above._replace(ohm=so_far, rcd_ma=node.run.rcd_ma or above.rcd_ma)
+    so_far = above.ohm + rules.run_ohm(choice.size, core, run.insulation, run.material, each_m)
+    further = above._replace(ohm=so_far, rcd_ma=node.run.rcd_ma or above.rcd_ma, first=False)
     said = node.run.device_kind or ("BS 3036" if run.surroundings.rewireable else curve)
     kind = said or rules.usual_kind
     if not rules.has(kind, choice.device_a) or node.kind is Kind.INVERTER:
@@ -86,7 +108,7 @@ def judge(
             kind,
             choice.device_a,
             choice.size,
-            own,
+            core,
             run.insulation,
             run.material,
             _feeds(node),
@@ -100,7 +122,11 @@ def judge(
     sheet.take(steps.steps, "earth")
     longest = None if found.longest_m is None else found.longest_m * choice.sets
     here = LoopHere(found, kind, not said, above.assumed, longest)
-    return further, here, _said(node, here, above, further, book)
+    own = above.earthing == _OWN
+    if own and not further.rcd_ma and not above.first:
+        return further, here, []  # said where the supply comes in
+    at = Fields(*(f"{node.id}.run.{field}" for field in ("device_kind", "rcd_ma", "length")))
+    return further, here, said_of(here, own, further.rcd_ma, at, book)
 
 
 def _rules(book: Book) -> Disconnections | None:
@@ -116,27 +142,39 @@ def _feeds(node: Node) -> str:
     return "sockets" if node.load.kind is LoadKind.SOCKETS else "fixed"
 
 
-def _said(node: Node, here: LoopHere, above: LoopFrom, further: LoopFrom, book: Book) -> list[Finding]:
-    """Return what is to be said of a loop: once of an installation with its own electrode and no RCD."""
+def said_of(here: LoopHere, own_electrode: bool, rcd_ma: float | None, at: Fields, book: Book) -> list[Finding]:
+    """Return what is to be said of a loop, on a sheet and down a path alike.
+
+    own_electrode: the installation has its own (TT); rcd_ma: of the RCD before it; at: the fields to mend it at
+    """
     loop = here.loop
-    if above.earthing == _OWN and not further.rcd_ma:
-        if node.load is not None:
-            return []  # said at the board that the supply feeds
+    zs, rule = Figure(loop.zs_ohm, "Ω", 2), loop.rule
+    if own_electrode and not rcd_ma:
         message = Message("Where the installation has its own electrode, an RCD opens what a breaker cannot.")
         mend = Message("Enter the RCD that stands ahead of it.")
-        return [Finding(Severity.WARN, "rcd.needed", message, book.rule("loop_tt"), f"{node.id}.run.rcd_ma", mend)]
-    if loop.by:
-        return []
-    zs, most = Figure(loop.zs_ohm, "Ω", 2), Figure(loop.most_ohm or 0.0, "Ω", 2)
-    required = Figure(loop.required_s, "s", 2)
-    message = Message(
-        "A fault to earth is not opened in {required}: {zs} once round, {most} at most.",
-        required=required,
-        zs=zs,
-        most=most,
-    )
-    mend = Message("A larger protective conductor, a shorter run, another type of device, or an RCD.")
-    severity = Severity.STOP
-    if here.assumed:
-        severity, mend = Severity.WARN, Message("The supply's loop is assumed: enter it as measured, then judge again.")
-    return [Finding(severity, "loop.too_great", message, loop.rule, f"{node.id}.run.device_kind", mend)]
+        return [Finding(Severity.WARN, "rcd.needed", message, book.rule("loop_tt"), at.rcd, mend)]
+    if loop.by == "RCD":
+        message = Message("The {kind} alone does not open it in time: the RCD does.", kind=KINDS[here.kind])
+        mend = Message("Prove the RCD at every test; where it fails, the metal stays live.")
+        return [Finding(Severity.NOTE, "loop.by_rcd", message, book.rule("loop_tt"), at.rcd, mend)]
+    if not loop.by:
+        message = Message(
+            "A fault to earth is not opened in {required}: {zs} once round, {most} at most.",
+            required=Figure(loop.required_s, "s", 2),
+            zs=zs,
+            most="–" if loop.most_ohm is None else Figure(loop.most_ohm, "Ω", 2),
+        )
+        mend = Message("A larger protective conductor, a shorter run, another type of device, or an RCD.")
+        severity = Severity.STOP
+        if here.assumed:
+            severity, mend = Severity.WARN, Message("The supply's loop is assumed: enter it as measured.")
+        return [Finding(severity, "loop.too_great", message, rule, at.device, mend)]
+    backed = loop.most_rcd_ohm is not None and not exceeds(loop.zs_ohm, loop.most_rcd_ohm)
+    if loop.most_ohm is not None and exceeds(loop.zs_ohm, _NEAR * loop.most_ohm) and not backed:
+        message = Message(
+            "{zs} of the {most} that there are: a joint or a hot day may take the rest.",
+            zs=zs,
+            most=Figure(loop.most_ohm, "Ω", 2),
+        )
+        return [Finding(Severity.WARN, "loop.near_limit", message, rule, at.length)]
+    return []

@@ -28,11 +28,6 @@ class IecHouseholds:
         rows = load_table(PACKAGE, "household").rows
         return [row for row in rows if row["practice"] in (self.profile.household, "any")]
 
-    @property
-    def kinds(self) -> tuple[str, ...]:
-        """What circuits may be."""
-        return tuple(dict.fromkeys(text(row, "kind") for row in load_table(PACKAGE, "household").rows))
-
     def main_fuses(self) -> tuple[float, ...]:
         """Return the usual fuses of a dwelling's supply [A]: common practice."""
         return tuple(number(row, "amps") for row in load_table(PACKAGE, "house_fuses").rows)
@@ -42,14 +37,12 @@ class IecHouseholds:
 
         Of kinds whose largest count whole the largest of all circuits of that rule do, wherever they were listed.
         Source: IET on-site practice of BS 7671 311.1 (common practice), AS/NZS 3000 Table C1; entered values win.
-        Raises: InputError for a kind that is not known, or whose points are not given.
+        A kind without a rule counts whole. Raises: InputError for one whose points are not given.
         """
         rules = {text(row, "kind"): row for row in self._rows()}
         found: dict[int, HouseDemand] = {}
         groups: dict[str, list[int]] = {}
         for at, each in enumerate(circuits):
-            if each.kind not in self.kinds:
-                raise InputError(f"{each.field}.kind", Message("must be one of: {known}", known=list(self.kinds)))
             row = rules.get(each.kind)
             if row is None or each.diversity is not None:
                 found[at] = _plain(each)

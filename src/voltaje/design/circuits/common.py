@@ -225,6 +225,8 @@ def _earth(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
         link.rule = loop.rule
         if solved.loop.usual and loop.by == "device":
             link.why.append(Message("as type {kind}: not said", kind=solved.loop.kind))
+        if solved.loop.assumed and link.state == "holds":
+            link.state = "warn"
         if solved.loop.assumed:
             link.why.append(Message("the supply's loop assumed"))
     return link

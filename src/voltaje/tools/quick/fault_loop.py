@@ -4,27 +4,18 @@ from __future__ import annotations
 
 from voltaje.books.faults import Loop, LoopAsked, Protective
 from voltaje.books.questions import Disconnections
+from voltaje.design.loops import KINDS, Fields, LoopHere, said_of
 from voltaje.findings import Finding, Severity
 from voltaje.inputs.declare import declared
 from voltaje.inputs.shapes import AMPS, FLAG, SIZE, Json, number, one_number, one_word
 from voltaje.message import Figure, Message
 from voltaje.quantity import read_ohms
-from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet
 from voltaje.tools.conductors import MATERIAL, MATERIALS, TYPED_LENGTH, OfAnIecBook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _SUPPLY, _DEVICE, _CABLE = Message("Supply"), Message("What opens it"), Message("Cable")
 _OHM = number(0, 10_000, "Ω", read_ohms)
-_NEAR = 0.9  # of a limit: what is nearer to it is said
-KINDS = {
-    "B": Message("type B"),
-    "C": Message("type C"),
-    "D": Message("type D"),
-    "gG": Message("gG fuse"),
-    "BS 88-3": Message("BS 88-3 fuse"),
-    "BS 3036": Message("rewireable fuse, BS 3036"),
-}
 LIES = {
     "core": Message("a core of the cable"),
     "separate": Message("apart from it"),
@@ -121,37 +112,13 @@ def solve(asked: LoopSheet) -> Answered:
 
 
 def _said(asked: LoopSheet, loop: Loop) -> list[Finding]:
-    book, found = asked.book, []
-    rule = loop.rule
-    if not loop.by:
-        message = Message(
-            "A fault to earth is not opened in {required}: {zs} once round, {most} at most.",
-            required=Figure(loop.required_s, "s", 2),
-            zs=Figure(loop.zs_ohm, "Ω", 2),
-            most="–" if loop.most_ohm is None else Figure(loop.most_ohm, "Ω", 2),
-        )
-        mend = Message("A larger protective conductor, a shorter run, another type of device, or an RCD.")
-        found.append(Finding(Severity.STOP, "loop.too_great", message, rule, "device_a", mend))
-    elif loop.by == "RCD":
-        message = Message("The {kind} alone does not open it in time: the RCD does.", kind=KINDS[asked.device_kind])
-        mend = Message("Prove the RCD at every test; where it fails, the metal stays live.")
-        found.append(Finding(Severity.NOTE, "loop.by_rcd", message, book.rule("loop_tt"), "rcd_ma", mend))
-    elif loop.most_ohm is not None and exceeds(loop.zs_ohm, _NEAR * loop.most_ohm):
-        message = Message(
-            "{zs} of the {most} that there are: a joint or a hot day may take the rest.",
-            zs=Figure(loop.zs_ohm, "Ω", 2),
-            most=Figure(loop.most_ohm, "Ω", 2),
-        )
-        found.append(Finding(Severity.WARN, "loop.near_limit", message, rule, "length"))
+    at = Fields("device_kind", "rcd_ma", "length")
+    here = LoopHere(loop, asked.device_kind, usual=False, assumed=loop.ze_assumed, longest_m=loop.longest_m)
+    found = said_of(here, asked.earthing == "TT", asked.rcd_ma, at, asked.book)
     if loop.ze_assumed:
-        message = Message(
-            "The supply's {ze} are assumed: ask the distributor, or measure.", ze=Figure(loop.ze_ohm, "Ω", 2)
-        )
+        ze = Figure(loop.ze_ohm, "Ω", 2)
+        message = Message("The supply's {ze} are assumed: ask the distributor, or measure.", ze=ze)
         found.append(Finding(Severity.WARN, "loop.ze_assumed", message, None, "ze_ohm"))
-    if asked.earthing == "TT" and not asked.rcd_ma:
-        message = Message("Where the installation has its own electrode, an RCD opens what a breaker cannot.")
-        mend = Message("An RCD ahead of every circuit.")
-        found.append(Finding(Severity.WARN, "rcd.needed", message, book.rule("loop_tt"), "rcd_ma", mend))
     return found
 
 

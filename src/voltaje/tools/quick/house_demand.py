@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
+from dataclasses import replace
 from typing import NamedTuple
 
 from voltaje.books.households import HouseCircuit, HouseDemand
@@ -14,7 +17,7 @@ from voltaje.inputs.shapes import AMPS, FLAG, KVA, NAMEPLATE, Json, number, one_
 from voltaje.message import Figure, Message
 from voltaje.quantity import Rating, read_share
 from voltaje.rounding import exceeds
-from voltaje.sheet import Sheet
+from voltaje.sheet import Citation, Sheet
 from voltaje.systems import SYSTEMS, THREE_PHASE
 from voltaje.tools.asking import Asked
 from voltaje.tools.conductors import OfAnIecBook
@@ -60,10 +63,13 @@ class HouseAsked(OfAnIecBook):
 
 
 class Row(NamedTuple):
-    """Circuits alike, and what they count."""
+    """Circuits alike: connected, what they count, each of three phases once [A], why, and by which rule."""
 
     item: CircuitItem
-    demand: HouseDemand
+    connected_a: float
+    demand_a: float
+    why: Message
+    rule: Citation | None
 
 
 def solve(asked: HouseAsked) -> Answered:
@@ -83,9 +89,11 @@ def solve(asked: HouseAsked) -> Answered:
         legs, connected = dict.fromkeys(names, each), each
     else:
         circuits = [_circuit(item, at, asked, volts, sheet) for at, item in enumerate(asked.circuits)]
-        rows = [Row(*pair) for pair in zip(asked.circuits, rules.demand(circuits, sheet), strict=True)]
-        legs = _on_legs(rows, names, asked, sheet)
-        connected = sum(row.demand.connected_a for row in rows)
+        on = _on_legs(circuits, names)
+        counted = {leg: rules.demand([each for _at, each in mine], sheet) for leg, mine in on.items()}
+        legs = {leg: _together(leg, counted[leg], asked, sheet) for leg in names}
+        rows = [_row(item, at, circuits[at], on, counted) for at, item in enumerate(asked.circuits)]
+        connected = sum(row.connected_a for row in rows)
     fullest, fuses = max(legs.values()), rules.main_fuses()
     usual = fuses if asked.houses == 1 else ()
     fuse = asked.main_a or next((rating for rating in usual if not exceeds(fullest, rating)), None)
@@ -93,9 +101,9 @@ def solve(asked: HouseAsked) -> Answered:
         "rows": [
             {
                 "kind": row.item.kind,
-                "connected_a": row.demand.connected_a,
-                "demand_a": row.demand.total_a,
-                "rule": str(row.demand.rule) if row.demand.rule else None,
+                "connected_a": row.connected_a,
+                "demand_a": row.demand_a,
+                "rule": str(row.rule) if row.rule else None,
             }
             for row in rows
         ],
@@ -127,25 +135,55 @@ def _circuit(item: CircuitItem, at: int, asked: HouseAsked, volts: float, sheet:
     return HouseCircuit(item.kind, amps, item.count, item.points, item.with_socket, item.phases, item.diversity, field)
 
 
-def _on_legs(rows: list[Row], legs: list[str], asked: HouseAsked, sheet: Sheet) -> dict[str, float]:
-    """Return the demand of each line [A]: three-phase circuits on all, the others largest first to the lightest."""
-    found: dict[str, list[float]] = {leg: [] for leg in legs}
-    singles: list[float] = []
-    for row in rows:
-        if row.item.phases == THREE_PHASE:
-            for leg in legs:
-                found[leg] += row.demand.each_a
-        else:
-            singles += row.demand.each_a
-    for amps in sorted(singles, reverse=True):
-        found[min(legs, key=lambda leg: sum(found[leg]))].append(amps)
-    because = Message("the largest first, each on the lightest line") if len(legs) > 1 else None
-    return {
-        leg: sheet.apply(
-            _TOGETHER, Message("On {leg}", leg=leg), "A", asked.book.load_rule, because, counted=found[leg] or [0.0]
-        )
-        for leg in legs
-    }
+_Placed = list[tuple[int, HouseCircuit]]  # circuits of a line, each with the place of those it is alike in the list
+
+
+def _on_legs(circuits: list[HouseCircuit], legs: list[str]) -> dict[str, _Placed]:
+    """Return the circuits of each line: a line's own circuits decide what it may leave out, not those of another.
+
+    Of one line all stand as they were listed. Of three, those on three phases stand on all, the others one by one, the
+    largest first, on the line that has the least connected.
+    """
+    placed = list(enumerate(circuits))
+    if len(legs) == 1:
+        return {legs[0]: placed}
+    found: dict[str, _Placed] = {leg: [each for each in placed if each[1].phases == THREE_PHASE] for leg in legs}
+    singles = [
+        (at, replace(each, count=1, points=math.ceil(each.points / each.count)))
+        for at, each in placed
+        if each.phases != THREE_PHASE
+        for _ in range(each.count)
+    ]
+    for at, each in sorted(singles, key=lambda single: -single[1].amps):
+        lightest = min(legs, key=lambda leg: sum(other.amps * other.count for _at, other in found[leg]))
+        found[lightest].append((at, each))
+    return found
+
+
+def _together(leg: str, counted: Sequence[HouseDemand], asked: HouseAsked, sheet: Sheet) -> float:
+    """Return what the circuits of a line count together [A]."""
+    each = [demand.total_a for demand in counted] or [0.0]
+    because = Message("its own circuits") if asked.phases == THREE_PHASE else None
+    return sheet.apply(_TOGETHER, Message("On {leg}", leg=leg), "A", asked.book.load_rule, because, counted=each)
+
+
+def _row(
+    item: CircuitItem,
+    at: int,
+    circuit: HouseCircuit,
+    on: dict[str, _Placed],
+    counted: dict[str, tuple[HouseDemand, ...]],
+) -> Row:
+    """Return what circuits alike count, wherever they stand."""
+    mine = [
+        demand
+        for leg, placed in on.items()
+        for (place, _circuit), demand in zip(placed, counted[leg], strict=True)
+        if place == at
+    ]
+    each = [demand.total_a for demand in mine]
+    total = max(each) if circuit.phases == THREE_PHASE else sum(each)
+    return Row(item, circuit.amps * circuit.count, total, mine[0].why, mine[0].rule)
 
 
 def _said(asked: HouseAsked, fullest: float, fuse: float | None, most: float) -> list[Finding]:

@@ -7,7 +7,7 @@ from django.utils.text import capfirst
 from django.utils.translation import gettext as _
 
 from voltaje.books.answers import Terms, sets_of
-from voltaje.tools.quick.fault_loop import KINDS
+from voltaje.design.loops import KINDS
 from web.drawing.legs import colour
 from web.drawing.shapes import Drawing
 from web.drawing.sketch import amounts, coils, inverter, kitchen, legs, loop, motor, service
@@ -458,9 +458,7 @@ def _adiabatic(facts: Facts) -> Picture:
 
 
 def _house_demand(facts: Facts) -> Picture:
-    rows = [
-        Bar(row.item.kind, row.demand.total_a, _amps(row.demand.total_a), look="bus", width=11) for row in facts["rows"]
-    ]
+    rows = [Bar(row.item.kind, row.demand_a, _amps(row.demand_a), look="bus", width=11) for row in facts["rows"]]
     for leg, amps in facts["legs"].items():
         rows.append(Bar(_("together, %(leg)s") % {"leg": leg}, amps, _amps(amps), look="back", width=14))
     if facts["fuse"]:
