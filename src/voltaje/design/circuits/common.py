@@ -221,12 +221,11 @@ def _earth(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
             link.why = [Message("Zs {zs} of {most} at most", zs=zs, most=Figure(most, "Ω", 2))]
             if loop.by == "RCD":
                 link.why.append(Message("opened by the RCD"))
-        link.state = "holds" if loop.by else "none"
+        # Of an assumed supply nothing is shown to hold.
+        link.state = "holds" if loop.by and not solved.loop.assumed else "none"
         link.rule = loop.rule
         if solved.loop.usual and loop.by == "device":
             link.why.append(Message("as type {kind}: not said", kind=solved.loop.kind))
-        if solved.loop.assumed and link.state == "holds":
-            link.state = "warn"
         if solved.loop.assumed:
             link.why.append(Message("the supply's loop assumed"))
     return link
