@@ -56,14 +56,20 @@ class NecCompressors:
                 amps=amps or 0.0,
                 percent=edition.figure("hermetic_conductor_percent"),
             )
+        with sheet.section("device"):
+            first, most = self._devices(amps or 0.0, mop, sheet)
+        return Hermetic(amps or need, need, first, most)
+
+    def _devices(self, amps: float, mop: float | None, sheet: Sheet) -> tuple[float, float]:
+        """Return the device to take first, and how far it may go where that does not let it start [A, A]."""
         if mop is not None:
             most = self._at_or_below(mop)
             because = Message("not over the {mop} A of the plate", mop=f"{mop:g}")
-            sheet.read(most, Message("Device, at most"), "A", edition.cite("cooling_plate"), because)
-            return Hermetic(amps or need, need, most, most)
-        first = self._device(amps or 0.0, "hermetic_device_percent", Message("Device"), sheet)
-        most = self._device(amps or 0.0, "hermetic_device_most_percent", Message("Device, if it will not start"), sheet)
-        return Hermetic(amps or need, need, first, most)
+            sheet.read(most, Message("Device, at most"), "A", self.edition.cite("cooling_plate"), because)
+            return most, most
+        first = self._device(amps, "hermetic_device_percent", Message("Device"), sheet)
+        most = self._device(amps, "hermetic_device_most_percent", Message("Device, if it will not start"), sheet)
+        return first, most
 
     def _device(self, amps: float, key: str, label: Message, sheet: Sheet) -> float:
         edition = self.edition
