@@ -14,7 +14,7 @@ from voltaje.path.kinds import LOAD_KINDS, NODE_KINDS, Kind, LoadKind, said_of
 from voltaje.path.schema import job_schema, places
 from voltaje.tools.registry import tools
 
-LINKS = ("", "load", "demand", "device", "conductor", "drop", "reason")
+LINKS = ("", "load", "demand", "device", "conductor", "drop", "earth", "reason")
 OF_TRANSFORMERS = ("kva", "inside", "secondary_conductor", "bond")
 ROOT = Path(voltaje.__file__).parents[2]
 

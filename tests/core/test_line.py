@@ -21,6 +21,9 @@ PLAIN = {
     "insulation": "insulation=",
     "material": "material=",
     "ambient_c": "ambient=",
+    "device_kind": "type=",
+    "rcd_ma": "rcd=",
+    "ring": "ring=",
 }
 
 
@@ -31,7 +34,7 @@ def phrases():
         for line in path.read_text("utf-8").splitlines():
             if line.startswith("# ") and "·" in line:
                 book, system = (part.strip() for part in line.removeprefix("# ").split("·"))
-                where = Where(FAMILY[book], SYSTEMS[system])
+                where = Where(FAMILY[book], SYSTEMS[system], rings=book == "BS 7671")
             elif "=>" in line:
                 typed, becomes = (part.strip() for part in line.split("=>"))
                 yield pytest.param(where, typed, becomes, id=f"{where.system.name}: {typed}")
@@ -114,6 +117,8 @@ def _run(item, assumed):
         yield f"{pins['device_a']:g}A-device{'~' * ('run.pins.device_a' in assumed)}"
     if "size" in pins:
         yield f"size={pins['size']}"
+    if "protective" in pins:
+        yield f"cpc={pins['protective']}"
     for key, before in PLAIN.items():
         if key in item.run:
             yield f"{before}{item.run[key]}"

@@ -107,6 +107,7 @@ class Run(NamedTuple):
     whole_dwelling: whether it carries the whole load of one dwelling
     needed_a: what its conductors must carry at their terminals, where its own rule says [A]
     guard: of a run whose device is not its conductors' guard against overload
+    ring: a ring final circuit; its length is that of the whole loop
     """
 
     amps: float
@@ -141,6 +142,7 @@ class Run(NamedTuple):
     whole_dwelling: bool = False
     needed_a: float = 0.0
     guard: Guard | None = None
+    ring: bool = False
 
 
 class Choice(NamedTuple):
@@ -203,7 +205,7 @@ class Terms:
     ground_method: of runs whose ambient is the ground's, not the job's air
     drop_limit_grows: whether long runs may lose more
     gauges: units of sizes, each from a number on; symbols, paper: as the country draws, and prints
-    example: a walk-through line as it would be said there
+    example: a walk-through line as it would be said there; rings: whether there are ring finals, and flat twin
     """
 
     length_unit: str
@@ -224,6 +226,7 @@ class Terms:
     symbols: str = "iec"
     paper: str = "a4"
     example: str = ""
+    rings: bool = False
     not_covered: tuple[Message, ...] = ()
 
     def gauge(self, size: str) -> str:
@@ -240,6 +243,7 @@ class Connected:
     household: whether it is household equipment; settled: it counts as it is, whatever its kind
     house: of a dwelling, as its own rules read it; parts: of a kitchen, each appliance [VA]
     sockets_va: of what stands for several loads, what of it is receptacles
+    home: how household practice sees it, None where it counts as it stands
     """
 
     id: str
@@ -254,6 +258,29 @@ class Connected:
     house: Any = None
     parts: tuple[float, ...] = ()
     sockets_va: float = 0.0
+    home: AtHome | None = None
+
+
+class Household(NamedTuple):
+    """A household unit on its own circuit: its kind, its load [VA], the volts [V], whether a socket hangs with it."""
+
+    kind: str
+    va: float
+    volts: float
+    with_socket: bool
+
+
+class AtHome(NamedTuple):
+    """A circuit as household practice sees it: what it is, its points, whether its control unit has a socket.
+
+    diversity: entered, None where nothing was; legs: those it stands on
+    """
+
+    kind: str
+    points: int
+    with_socket: bool
+    diversity: float | None
+    legs: tuple[str, ...]
 
 
 @dataclass(frozen=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from voltaje.message import Message
 from voltaje.sheet import Citation
 
 
@@ -71,6 +72,37 @@ class Loop:
     time_s: float | None
     by: str
     longest_m: float | None
+    rule: Citation
+
+
+class ResidualAsked(NamedTuple):
+    """A circuit that may want an RCD.
+
+    feeds: what its kind is; device_a: its rating; home: of a dwelling; hidden: in a wall or a ceiling, unarmoured
+    own_electrode: the installation has its own (TT)
+    """
+
+    feeds: str
+    device_a: float
+    home: bool
+    hidden: bool
+    own_electrode: bool
+
+
+class Residual(NamedTuple):
+    """An RCD that a rule wants: its rating [mA], why, by which rule."""
+
+    rated_ma: float
+    why: Message
+    rule: Citation
+
+
+class ResidualType(NamedTuple):
+    """The type of RCD that suits a load, every type that may stand there, why, by which rule."""
+
+    name: str
+    lawful: tuple[str, ...]
+    why: Message
     rule: Citation
 
 

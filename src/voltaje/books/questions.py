@@ -20,6 +20,7 @@ from voltaje.books.answers import (
     DropLimit,
     DwellingDemand,
     EarthConductor,
+    Household,
     Impedance,
     LoadRules,
     NeutralLoad,
@@ -28,7 +29,7 @@ from voltaje.books.answers import (
     ServiceLimits,
     Terms,
 )
-from voltaje.books.faults import Heat, HeatAsked, Loop, LoopAsked, Protective
+from voltaje.books.faults import Heat, HeatAsked, Loop, LoopAsked, Residual, ResidualAsked, ResidualType
 from voltaje.books.households import HouseCircuit, HouseDemand
 from voltaje.books.machines import (
     Bonds,
@@ -84,7 +85,7 @@ class Demands(Protocol):
     def load_rules(self, kind: str, entered: float | None) -> LoadRules:
         """Return how a kind of load counts; entered: its continuous share as a person gave it, None for none."""
 
-    def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
+    def branch_va(self, unit: Household, sheet: Sheet) -> float:
         """Return what the circuit of one household unit counts of its load [VA], where its kind has a rule."""
 
     def branch_neutral(self, kind: str, amps: float, reducible: bool) -> NeutralLoad | None:
@@ -226,11 +227,24 @@ class Disconnections(Protocol):
     def supply_ohm(self, earthing: str, ze_ohm: float | None, electrode_ohm: float | None) -> float | None:
         """Return a supply's part of the loop: entered, or the usual greatest [Ω]; None where nothing says it."""
 
-    def run_ohm(self, line: str, protective: Protective, insulation: str, material: str, length_m: float) -> float:
-        """Return what a run adds to the loop, line and protective conductor hot [Ω]."""
+    def run_ohm(self, asked: LoopAsked) -> float:
+        """Return what a run adds to the loop, line and protective conductor hot [Ω].
+
+        Raises: InputError at the size or the armour that no table has.
+        """
 
     def loop(self, asked: LoopAsked, sheet: Sheet) -> Loop:
         """Return the loop of a fault, held against what opens it. Raises InputError at its field."""
+
+
+class Residuals(Protocol):
+    """Residual current devices: which circuits want one, and of which type."""
+
+    def needed(self, asked: ResidualAsked) -> Residual | None:
+        """Return the RCD that a circuit wants, None where no rule wants one."""
+
+    def type_for(self, feeds: str) -> ResidualType:
+        """Return the type of RCD that suits what a circuit feeds."""
 
 
 class Adiabatics(Protocol):

@@ -75,11 +75,14 @@ class Asking:
             tapped_from_a=device_before(above) if role is Role.TAP else 0.0,
             falls=falls,
             whole_dwelling=drawn.dwelling is not None,
+            ring=spec.ring,
         )
         pins, device = spec.pins, spec.pins.device_a
         if device is None and role in (Role.SERVICE, Role.DERIVED, Role.TAP):
             device = node.board.main_a  # what stands at their end protects them: the board's main
-        return run, Pins(device, pins.size, pins.sets or spec.sets)
+        if role is Role.SERVICE and pins.device_a is None and above.node.supply.fuse_a:
+            device = above.node.supply.fuse_a  # the distributor's, ahead of whatever stands at the board
+        return run, Pins(device, pins.size, pins.sets or spec.sets, pins.protective)
 
     def _bundled(self, solved: NodeSolution, drawn: Drawn) -> int:
         """A neutral that carries mostly nonlinear load counts as current-carrying on a four-wire wye."""

@@ -28,12 +28,14 @@ DUST_A = 1e-6  # sums of entered decimals carry binary dust
 class Pins:
     """What a person fixed by hand; None is left to the engine.
 
+    protective: the protective conductor's size
     by_rule: whether the size is what a rule asks beside the load, not a person's: nothing is larger than it must be
     """
 
     device_a: float | None = None
     size: str | None = None
     sets: int | None = None
+    protective: str | None = None
     by_rule: bool = False
 
     @property
@@ -88,6 +90,9 @@ def size_run(run: Run, pins: Pins, book: Book, sheet: Sheet) -> RunDesign:
         findings.append(_stop("device.no_standard_rating", message, book.device_rule, "device_a"))
     with sheet.section("earth"):
         earth = book.earth(run, choice, _by_load(run, choice, pins, book), sheet)
+        if pins.protective:
+            earth = earth._replace(size=pins.protective)
+            sheet.read(float(earth.size), Message("Protective conductor, pinned"), "mm²", earth.rule)
     with sheet.section("conductor"):
         neutral = neutral_of(run, choice, earth, book, sheet)
     with sheet.section("drop"):

@@ -44,7 +44,7 @@ class Upward:
         self.rising[node.id] = Rising()
         with solved.sheet.section("demand"):
             if node.load is not None:
-                self.rising[node.id] = self.loads.work(node, node.load, solved)
+                self.rising[node.id] = self.loads.work(node, node.load, solved, self._at_home(node))
             elif node.kind in EMPTY:
                 checks.empty(node, solved)
             elif node.dwelling is not None:
@@ -54,6 +54,10 @@ class Upward:
         checks.assumed(node, solved)
         if solved.sheet.on:
             show.current(solved, self.running, self.book)
+
+    def _at_home(self, node: Node) -> bool:
+        above = self.nodes.get(node.parent or "")
+        return bool(above and above.node.board.household)
 
     # A board, a source, a transformer
 

@@ -15,6 +15,7 @@ from voltaje.books.questions import Book
 from voltaje.design.drop import Fallen
 from voltaje.design.leaves import Rising
 from voltaje.design.loops import LoopFrom
+from voltaje.design.residuals import ResidualFrom
 from voltaje.design.solution import NodeSolution
 from voltaje.path.kinds import EMPTY, Kind
 from voltaje.path.model import Job, Node
@@ -35,19 +36,19 @@ class Given(NamedTuple):
     legs: tuple[str, ...]
 
 
-FromAbove = tuple[Fallen, float, Fallen, float, LoopFrom | None]
+FromAbove = tuple[Fallen, float, Fallen, float, LoopFrom | None, ResidualFrom]
 
 
 def from_above(board: NodeSolution) -> FromAbove:
     """Return what the circuits of a board begin with."""
-    return board.fallen, board.from_source_m, board.inside, board.supply_share, board.loop_from
+    return board.fallen, board.from_source_m, board.inside, board.supply_share, board.loop_from, board.rcd_from
 
 
 class KeptBoard(NamedTuple):
     """A board and its circuits as they were worked out.
 
     board: its own solution before its run was sized; from_above: what its circuits begin with: drop and length from
-        the source, what transformers lose, the volts of the supply, the loop of a fault to earth
+        the source, what transformers lose, the volts of the supply, the loop of a fault to earth, RCDs
     """
 
     given: Given

@@ -152,7 +152,7 @@ def _remarked(option: Option, place: int, found: list[Option], book: Book, run: 
         remark = saved
     elif place == 0:
         remark = Message("smallest metal")
-    elif option.choice.device_a > capacity.ampacity_a + DUST_A and not run.guard:
+    elif option.choice.device_a > capacity.ampacity_a + DUST_A and not run.guard and not run.ring:
         remark = Message("round-up rule")
     elif larger_device:
         remark = Message("the next rating up")

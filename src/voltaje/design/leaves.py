@@ -104,7 +104,8 @@ def lump(
 
 def reduced(leaf: Leaf, factor: float) -> Leaf:
     """Return a load as a board further up sees it, where demand cascades."""
-    connected = replace(leaf.connected, va=leaf.connected.va * factor, diversity=1.0)
+    home = leaf.connected.home if factor == 1 else None  # household practice takes nothing off twice
+    connected = replace(leaf.connected, va=leaf.connected.va * factor, diversity=1.0, home=home)
     return _scaled(leaf, factor)._replace(connected=connected)
 
 

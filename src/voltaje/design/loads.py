@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from voltaje.books.answers import Connected, NeutralLoad
+from voltaje.books.answers import AtHome, Connected, Household, NeutralLoad
 from voltaje.books.questions import Book, Demands, Motors, Welders
 from voltaje.design import checks, own_rules
 from voltaje.design.equipment.kitchen import kitchen_va
@@ -20,6 +20,7 @@ from voltaje.systems import THREE_PHASE, System
 
 VA_OF_AMPS_1 = Formula("amps * volts * count")
 VA_OF_AMPS_3 = Formula("sqrt(3) * amps * volts * count")
+VA_OF_RESISTANCE = Formula("watts * volts * volts / (rated * rated) * count")
 VA_OF_WATTS = Formula("watts / power_factor * count")
 
 _CONNECTED = Message("Connected load")
@@ -32,15 +33,20 @@ class Loads:
     def __init__(self, book: Book):
         self.book, self.demands = book, book.asked(Demands)
 
-    def work(self, node: Node, load: LoadSpec, solved: NodeSolution) -> Rising:
-        """Fill in a load's demand and currents; return what it passes up."""
+    def work(self, node: Node, load: LoadSpec, solved: NodeSolution, home: bool) -> Rising:
+        """Fill in a load's demand and currents; return what it passes up.
+
+        home: it hangs on the board of a household
+        """
         mine, kind = Rising(), load.counts_as.value
         rules = self.demands.load_rules(kind, load.continuous)
         checks.continuous_by_rule(node, load, rules, solved)
         try:
             va = self._load_va(load, solved)
-            own = load.household and load.count == 1
-            counts = self.demands.branch_va(kind, va, solved.sheet) if own else va
+            # American household equipment is such wherever it hangs; practice at 230 V is that of a household's board.
+            own = load.household and load.count == 1 and (home or self.book.terms.family == "nec")
+            unit = Household(kind, va, solved.nominal_v, load.with_socket)
+            counts = self.demands.branch_va(unit, solved.sheet) if own else va
             if kind == LoadKind.WELDER:
                 counts = va * self._welder_factor(load, solved)
             if own and kind == LoadKind.RANGE and (load.parts or load.cooking != LoadKind.RANGE):
@@ -95,6 +101,7 @@ class Loads:
             load.household,
             settled=bool(pinned) or load.managed_a is not None,
             parts=tuple(part.rating.value for part in load.parts) if load.household else (),
+            home=None if pinned else _at_home(node, load, solved),
         )
         share = full = 1.0
         if len(solved.legs) > 1:
@@ -138,6 +145,11 @@ class Loads:
         rating, sheet, rule = load.rating, solved.sheet, self.book.load_rule
         if load.counts_as is LoadKind.MOTOR and (rating.is_watts or rating.unit == "hp"):
             return self._motor_va(load, solved)
+        if self._is_metric_resistance(load):
+            # What heats draws less where its plate is of a higher voltage: 9.5 kW at 240 V are 8.7 at 230.
+            because = Message("a resistance, at the supply's volts")
+            values = {"watts": rating.value, "volts": solved.nominal_v, "rated": load.volts or 0.0, "count": load.count}
+            return sheet.apply(VA_OF_RESISTANCE, _CONNECTED, "VA", rule, because, **values)
         if rating.unit == "VA":
             factor = load.power_factor if rating.is_watts else 1.0
             values = {"watts": rating.value, "power_factor": factor, "count": load.count}
@@ -146,6 +158,11 @@ class Loads:
         return sheet.apply(
             formula, _CONNECTED, "VA", rule, None, amps=rating.value, volts=solved.nominal_v, count=load.count
         )
+
+    def _is_metric_resistance(self, load: LoadSpec) -> bool:
+        """Return whether a load's watts are those of another voltage; American circuits go by the plate as it is."""
+        heats = load.traits.resistive and load.power_factor == 1 and load.rating.is_watts
+        return heats and bool(load.volts) and self.book.terms.family == "iec"
 
     def _motor_va(self, load: LoadSpec, solved: NodeSolution) -> float:
         """Return what a motor draws by its output: the current that its own circuit goes by."""
@@ -158,6 +175,12 @@ class Loads:
         formula = VA_OF_AMPS_3 if load.phases == THREE_PHASE else VA_OF_AMPS_1
         values = {"amps": amps, "volts": solved.nominal_v, "count": load.count}
         return sheet.apply(formula, _CONNECTED, "VA", self.book.load_rule, None, **values)
+
+
+def _at_home(node: Node, load: LoadSpec, solved: NodeSolution) -> AtHome:
+    kind = "ring sockets" if node.run.ring else load.traits.at_home
+    diversity = load.diversity if load.diversity != 1 else None
+    return AtHome(kind, load.points or load.count, load.with_socket, diversity, solved.legs)
 
 
 def _lagging_and_level(placed: Placed, system: System) -> tuple[Currents, Currents]:

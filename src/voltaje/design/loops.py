@@ -9,19 +9,25 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from voltaje.books.faults import Loop, LoopAsked, Protective
-from voltaje.books.questions import Book, Disconnections
+from voltaje.books.faults import HeatAsked, Loop, LoopAsked, Protective
+from voltaje.books.questions import Adiabatics, Book, Disconnections
 from voltaje.design.chain import RunDesign
-from voltaje.errors import NotCovered
+from voltaje.errors import InputError, NotCovered
 from voltaje.findings import Finding, Severity
 from voltaje.message import Figure, Message
 from voltaje.path.kinds import Kind, LoadKind
 from voltaje.path.model import Node, SupplySpec
 from voltaje.rounding import exceeds
-from voltaje.sheet import Sheet
-from voltaje.systems import System
+from voltaje.sheet import Sheet, off
+from voltaje.systems import THREE_PHASE, System
 
 _OWN = "TT"
+_ARMOUR = "armour"
+_LINES_OF_ONE = 2  # cores of a cable of one phase, beside the protective one
+_AT_ONCE_S, _SHORTER_S, _HALF_CYCLE_S = 0.1, 0.001, 0.01
+_USUAL_FUSE = "gG"
+_FAR_OVER = 20.0  # times its rating
+CURVES = ("B", "C", "D")
 _NEAR = 0.9  # of a limit: what is nearer to it is said
 KINDS = {
     "B": Message("type B"),
@@ -36,7 +42,7 @@ KINDS = {
 class LoopFrom(NamedTuple):
     """The loop as far as a node [Ω], how its supply is earthed, whether that is assumed, the RCD before it [mA].
 
-    first: nothing lies between it and the supply
+    first: nothing lies between it and the supply; fuse_kind: standard of the distributor's fuse, "" where not entered
     """
 
     ohm: float
@@ -44,6 +50,7 @@ class LoopFrom(NamedTuple):
     assumed: bool
     rcd_ma: float | None = None
     first: bool = True
+    fuse_kind: str = ""
 
 
 class Fields(NamedTuple):
@@ -76,7 +83,8 @@ def begin(supply: SupplySpec, system: System, book: Book) -> LoopFrom | None:
         return None
     ohm = rules.supply_ohm(supply.earthing, supply.ze_ohm, supply.electrode_ohm)
     assumed = supply.ze_ohm is None and (supply.earthing != _OWN or supply.electrode_ohm is None)
-    return None if ohm is None else LoopFrom(ohm, supply.earthing, assumed)
+    fuse_kind = supply.fuse_kind or (_USUAL_FUSE if supply.fuse_a else "")
+    return None if ohm is None else LoopFrom(ohm, supply.earthing, assumed, fuse_kind=fuse_kind)
 
 
 def judge(
@@ -84,6 +92,7 @@ def judge(
 ) -> tuple[LoopFrom | None, LoopHere | None, list[Finding]]:
     """Return the loop as far as a node, held against its device where figures are here, and what is to be said of it.
 
+    An RCD counts where it was entered: one that a rule only wants is not there yet.
     curve: of the type that its motor asks for, "" for the usual one
     """
     rules = _rules(book)
@@ -91,42 +100,95 @@ def judge(
     if rules is None or above is None or design is None or not length:
         return None, None, []
     run, choice = design.run, design.choice
-    core = Protective("core", design.earth.size, 0)
-    each_m = length / choice.sets
-    so_far = above.ohm + rules.run_ohm(choice.size, core, run.insulation, run.material, each_m)
-    further = above._replace(ohm=so_far, rcd_ma=node.run.rcd_ma or above.rcd_ma, first=False)
     said = node.run.device_kind or ("BS 3036" if run.surroundings.rewireable else curve)
     kind = said or rules.usual_kind
+    if above.first and above.fuse_kind:
+        said = kind = above.fuse_kind
+    ahead = node.run.rcd_ma or above.rcd_ma
+    asked = LoopAsked(
+        above.earthing,
+        above.ohm,
+        None,
+        kind,
+        choice.device_a,
+        choice.size,
+        _protective(node, design),
+        run.insulation,
+        run.material,
+        _feeds(node),
+        ring=run.ring,
+        length_m=length / choice.sets,
+        seconds=None,
+        rcd_ma=ahead,
+    )
+    try:
+        so_far = above.ohm + rules.run_ohm(asked)
+    except InputError as error:
+        return None, None, [_not_known(node, error)]
+    further = above._replace(ohm=so_far, rcd_ma=ahead, first=False)
     if not rules.has(kind, choice.device_a) or node.kind is Kind.INVERTER:
         return further, None, []
     steps = Sheet(on=sheet.on)
-    found = rules.loop(
-        LoopAsked(
-            above.earthing,
-            above.ohm,
-            None,
-            kind,
-            choice.device_a,
-            choice.size,
-            core,
-            run.insulation,
-            run.material,
-            _feeds(node),
-            ring=False,
-            length_m=each_m,
-            seconds=None,
-            rcd_ma=further.rcd_ma,
-        ),
-        steps,
-    )
+    try:
+        found = rules.loop(asked, steps)
+    except InputError as error:
+        return further, None, [_not_known(node, error)]
     sheet.take(steps.steps, "earth")
     longest = None if found.longest_m is None else found.longest_m * choice.sets
     here = LoopHere(found, kind, not said, above.assumed, longest)
     own = above.earthing == _OWN
-    if own and not further.rcd_ma and not above.first:
-        return further, here, []  # said where the supply comes in
+    heat = _outlives(node, design, asked, found, book, sheet)
+    if own and not asked.rcd_ma and not above.first:
+        return further, here, heat  # said where the supply comes in
     at = Fields(*(f"{node.id}.run.{field}" for field in ("device_kind", "rcd_ma", "length")))
-    return further, here, said_of(here, own, further.rcd_ma, at, book)
+    return further, here, [*said_of(here, own, asked.rcd_ma, at, book), *heat]
+
+
+def _protective(node: Node, design: RunDesign) -> Protective:
+    """Return the protective conductor of a run: of its armour the table's area, where no other was entered."""
+    run, lies = design.run, node.run.protective
+    cores = _LINES_OF_ONE
+    if run.phases == THREE_PHASE:
+        cores = THREE_PHASE + (1 if run.neutral else 0)
+    size = design.earth.size if lies != _ARMOUR or node.run.pins.protective else ""
+    return Protective(lies, size, cores)
+
+
+def _not_known(node: Node, error: InputError) -> Finding:
+    message = Message("The loop of a fault to earth is not known: {why}.", why=error.message)
+    return Finding(Severity.WARN, "loop.not_known", message, None, f"{node.id}.run.protective")
+
+
+def _outlives(node: Node, design: RunDesign, asked: LoopAsked, found: Loop, book: Book, sheet: Sheet) -> list[Finding]:
+    """Return that a protective conductor smaller than its table's does not outlive a fault, where it does not."""
+    plain = book.earth(design.run._replace(cable="multicore"), design.choice, design.choice, off())
+    own = asked.protective
+    smaller = own.lies == _ARMOUR or float(own.size) < float(plain.size)
+    if not smaller or found.time_s is None:
+        return []
+    rules = book.asked(Adiabatics)
+    seconds = min(found.time_s, _AT_ONCE_S - _SHORTER_S) if asked.kind in CURVES else found.time_s
+    cable = (None, asked.material, asked.insulation, own, asked.line)
+    heat = HeatAsked(found.fault_a, seconds, *cable, asked.kind, asked.device_a, guarded=True)
+    steps = Sheet(on=sheet.on)
+    held = rules.heat(heat, steps)
+    if asked.kind in CURVES and found.fault_a >= _FAR_OVER * asked.device_a:
+        # So far over its rating a breaker opens within half a cycle: common practice, its maker's curve goes first.
+        in_half = Sheet(on=sheet.on)
+        half = rules.heat(heat._replace(seconds=_HALF_CYCLE_S, kind="", device_a=0.0), in_half)
+        held, steps = (half, in_half) if half.least_mm2 < held.least_mm2 else (held, steps)
+    sheet.take(steps.steps, "earth")
+    has = held.armour_mm2 if held.armour_mm2 is not None else float(own.size)
+    if not exceeds(held.least_mm2, has):
+        return []
+    message = Message(
+        "The protective conductor has {has}, and a fault asks for {least}.",
+        has=Figure(has, "mm²", 1),
+        least=Figure(held.least_mm2, "mm²", 2),
+    )
+    mend = Message("A larger one, or what the maker's figure of let-through allows.")
+    severity = Severity.WARN if asked.kind in CURVES else Severity.STOP
+    return [Finding(severity, "protective.too_small", message, held.rule, f"{node.id}.run.pins.protective", mend)]
 
 
 def _rules(book: Book) -> Disconnections | None:

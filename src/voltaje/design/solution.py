@@ -9,6 +9,7 @@ from voltaje.design.chain import RunDesign
 from voltaje.design.equipment.cooking import TapRun
 from voltaje.design.ladder import Option
 from voltaje.design.loops import LoopFrom, LoopHere
+from voltaje.design.residuals import NOTHING_AHEAD, ResidualFrom, ResidualHere
 from voltaje.design.transformers.unit import Unit
 from voltaje.findings import Finding
 from voltaje.path.model import Node
@@ -33,6 +34,7 @@ class NodeSolution:
     tried: of a tap, each rule that may let it be so
     fallen: of each voltage at the node, by its legs, what it has lost in conductors from the source [%]
     loop_from, loop: the loop of a fault to earth as far as here, and held against its device; None where not known
+    rcd_from, rcd: the RCDs ahead of what follows, and that of a circuit; None where none is wanted or entered
     inside: the same, in transformers; supply_share: the volts that it begins with, of the nominal, by measured source
         and taps; met, fault_a: what a bolted short circuit meets, and draws [Ω, A]; None where the source is not known
     """
@@ -62,6 +64,8 @@ class NodeSolution:
     fault_a: float | None = None
     loop_from: LoopFrom | None = None
     loop: LoopHere | None = None
+    rcd_from: ResidualFrom = NOTHING_AHEAD
+    rcd: ResidualHere | None = None
     findings: list[Finding] = field(default_factory=list)
     sheet: Sheet = field(default_factory=off)
 

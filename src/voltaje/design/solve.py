@@ -9,7 +9,7 @@ from voltaje.books.answers import Run
 from voltaje.books.machines import FeederMotor
 from voltaje.books.questions import Book, Demands
 from voltaje.books.registry import find_book, tables_digest
-from voltaje.design import checks, loops, neutrals, taps
+from voltaje.design import checks, loops, neutrals, residuals, taps
 from voltaje.design.amended import amended
 from voltaje.design.asking import Asking, use_of
 from voltaje.design.chain import Pins, size_run, sized
@@ -255,6 +255,7 @@ class _Solver:
         if node.parent is None:
             faults.begin(solved, node.supply)
             solved.loop_from = loops.begin(node.supply, solved.system, self.book)
+            solved.rcd_from = residuals.begin(node.supply)
             return
         above = self.nodes[node.parent]
         board = bool(self.children[node.id]) or node.kind in FEEDING
@@ -270,12 +271,22 @@ class _Solver:
         if node.kind in FEEDING:
             faults.reach(solved, above, self.book)
         self._judge_drop(node, solved, above, before)
-        if above.loop_from and not node.transformer:
+        self._to_earth(node, solved, above)
+        checks.at_its_volts(node, solved, self.book)
+
+    def _to_earth(self, node: Node, solved: NodeSolution, above: NodeSolution) -> None:
+        """Hold a fault to earth against the RCD and the device that open it."""
+        if node.transformer:
+            return
+        home = above.node.board.household
+        rcd = residuals.judge(node, solved.design, above.rcd_from, home, self.book)
+        solved.rcd_from, solved.rcd = rcd[:2]
+        solved.findings += rcd[2]
+        if above.loop_from:
             curve = solved.motor.curve if solved.motor else ""
             found = loops.judge(node, solved.design, above.loop_from, curve, self.book, solved.sheet)
             solved.loop_from, solved.loop = found[:2]
             solved.findings += found[2]
-        checks.at_its_volts(node, solved, self.book)
 
     def _size(self, node: Node, solved: NodeSolution, above: NodeSolution, before: Fallen) -> None:
         # A transformer's plate, or a device that was chosen, is enough to size a run by before any load hangs on it.

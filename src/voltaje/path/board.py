@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import AMPS, AREA, SHARE, TEXT, number, one_number, one_of, whole
+from voltaje.inputs.shapes import AMPS, AREA, FLAG, SHARE, TEXT, number, one_number, one_of, one_word, whole
 from voltaje.limits import MOST_WAYS
 
 
@@ -92,6 +92,24 @@ class BoardSpec:
         hint="A; none",
     )
     bus_a: float | None = declared(AMPS, "what its bus is rated for [A]", "Bus rating", link="load", hint="A")
+    household: bool = declared(
+        FLAG,
+        "its circuits are a dwelling's: they count by household practice where nothing is entered (IEC)",
+        "Counts as a household",
+        shown=False,
+        link="load",
+        family="iec",
+        hint="no",
+    )
+    main_kind: str = declared(
+        one_word("breaker", "switch", "RCD"),
+        "what its main is: a switch guards against nothing (IEC)",
+        "Main is a",
+        shown="breaker",
+        link="load",
+        family="iec",
+        hint="breaker",
+    )
     recorded_kva: float | None = declared(
         number(0, 10_000, "kVA"),
         "greatest demand as metered over a year, in the place of the loads "

@@ -33,20 +33,7 @@ FORMAT, VERSION = "voltaje-job", 1
 JOB_KEYS = ("format", "version", *keys_of(Job), "amendments", "solved", "nodes")
 NODE_KEYS = (
     *("id", "kind", "parent", "name", "system", "legs", "run", "load", "supply", "transformer", "dwelling"),
-    *(
-        "diversity",
-        "area",
-        "dwellings",
-        "way",
-        "poles",
-        "assumed",
-        "ways",
-        "main_a",
-        "bus_a",
-        "recorded_kva",
-        "fault_ka",
-        "note",
-    ),
+    *(*keys_of(BoardSpec), "area", *keys_of(WaySpec), "assumed", "note"),
 )
 RUN_KEYS = (*keys_of(RunSpec), *keys_of(Surroundings), "pins")
 # What a walk-through line may fill without being told, and leaves to be looked at.

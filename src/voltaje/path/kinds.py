@@ -35,6 +35,7 @@ class LoadKind(StrEnum):
     CHARGER = "charger"
     RANGE = "range"
     DRYER = "dryer"
+    SHOWER = "shower"
     SIGN = "sign"
     WELDER = "welder"
     GENERAL = "general"
@@ -56,6 +57,7 @@ class Traits(NamedTuple):
     feeds_so: whether what feeds it takes it as continuous by that clause too
     outlet: the use that limits of drop and sizes tell apart: lighting, sockets, other
     own_circuit: topic of the clause by which no two share a circuit, "" where none does (NEC)
+    at_home: what household practice takes it for (IEC)
     """
 
     words: str
@@ -67,6 +69,7 @@ class Traits(NamedTuple):
     feeds_so: bool = False
     outlet: str = "other"
     own_circuit: str = ""
+    at_home: str = "other"
 
 
 NODE_KINDS: dict[Kind, Said] = {
@@ -80,20 +83,26 @@ NODE_KINDS: dict[Kind, Said] = {
     Kind.SPACE: Said("space", "space"),
 }
 LOAD_KINDS: dict[LoadKind, Traits] = {
-    LoadKind.LIGHTING: Traits("lighting", "lamp", outlet="lighting"),
-    LoadKind.SOCKETS: Traits("sockets", "socket", outlet="sockets"),
+    LoadKind.LIGHTING: Traits("lighting", "lamp", outlet="lighting", at_home="lighting"),
+    LoadKind.SOCKETS: Traits("sockets", "socket", outlet="sockets", at_home="radial sockets"),
     LoadKind.KITCHEN: Traits("kitchen equipment"),
-    LoadKind.HEATING: Traits("heating", "heater", resistive=True, continuous="heating_continuous"),
-    LoadKind.COOLING: Traits("cooling", "cooler", motor=True),
+    LoadKind.HEATING: Traits("heating", "heater", resistive=True, continuous="heating_continuous", at_home="heating"),
+    LoadKind.COOLING: Traits("cooling", "cooler", motor=True, at_home="heat pump"),
     LoadKind.MOTOR: Traits("motor", "motor", motor=True),
     LoadKind.WATER_HEATER: Traits(
-        "storage water heater", "heater", resistive=True, continuous="water_heater_continuous"
+        "storage water heater", "heater", resistive=True, continuous="water_heater_continuous", at_home="water heater"
     ),
     LoadKind.CHARGER: Traits(
-        "vehicle charger", "charger", continuous="charger_continuous", feeds_so=True, own_circuit="charger_own_circuit"
+        "vehicle charger",
+        "charger",
+        continuous="charger_continuous",
+        feeds_so=True,
+        own_circuit="charger_own_circuit",
+        at_home="charger",
     ),
-    LoadKind.RANGE: Traits("range", resistive=True, household=True),
+    LoadKind.RANGE: Traits("range", resistive=True, household=True, at_home="cooker"),
     LoadKind.DRYER: Traits("dryer", resistive=True, household=True),
+    LoadKind.SHOWER: Traits("instantaneous shower", "heater", resistive=True, at_home="shower"),
     LoadKind.SIGN: Traits("sign", "lamp", continuous="sign_continuous", feeds_so=True),
     LoadKind.WELDER: Traits("welder"),
     LoadKind.GENERAL: Traits("load"),

@@ -145,6 +145,26 @@ class LoadSpec:
         hint="1",
         default=1.0,
     )
+    points: int = declared(
+        whole(1, 400),
+        "lights or sockets on it, as household practice counts them; its quantity by default (IEC)",
+        "Points",
+        link="load",
+        family="iec",
+        hint="as many",
+        kinds=("lighting", "sockets"),
+        default=0,
+    )
+    with_socket: bool = declared(
+        FLAG,
+        "a cooker whose control unit has a socket (IEC)",
+        "Unit has a socket",
+        shown=False,
+        link="load",
+        family="iec",
+        hint="no",
+        kinds=("range",),
+    )
     nameplate_a: float | None = declared(
         AMPS,
         "a motor's own current by its plate: for its overload device (NEC)",

@@ -7,7 +7,7 @@ from enum import StrEnum
 from typing import Any
 
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import SIZE, TEMPERATURE, TEXT, VOLTS, number, one_of, one_word
+from voltaje.inputs.shapes import AMPS, SIZE, TEMPERATURE, TEXT, VOLTS, number, one_of, one_word
 from voltaje.path.board import BoardSpec, WaySpec
 from voltaje.path.electrodes import ELECTRODES
 from voltaje.path.kinds import Kind
@@ -84,6 +84,18 @@ class SupplySpec:
         link="load",
         family="iec",
         hint="Ω",
+    )
+    fuse_a: float | None = declared(
+        AMPS, "of the distributor's fuse, the cut-out [A] (IEC)", "Cut-out fuse", link="load", family="iec", hint="A"
+    )
+    fuse_kind: str = declared(
+        one_word("", "gG", "BS 88-3", "BS 3036"),
+        "its standard; gG by default (IEC)",
+        "Fuse is",
+        shown="",
+        link="load",
+        family="iec",
+        hint="gG",
     )
     neutral_mm2: str = declared(
         SIZE,

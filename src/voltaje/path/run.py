@@ -6,7 +6,19 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from voltaje.inputs.declare import declared
-from voltaje.inputs.shapes import AMPS, AMPS_OR_NONE, LENGTH, SIZE, TEMPERATURE, TEXT, number, one_of, one_word, whole
+from voltaje.inputs.shapes import (
+    AMPS,
+    AMPS_OR_NONE,
+    FLAG,
+    LENGTH,
+    SIZE,
+    TEMPERATURE,
+    TEXT,
+    number,
+    one_of,
+    one_word,
+    whole,
+)
 from voltaje.limits import MOST_VA
 from voltaje.path.surroundings import PLAIN, Surroundings
 
@@ -41,6 +53,14 @@ class PathPins:
         "Set neutral load by hand",
         link="conductor",
         hint="A",
+    )
+    protective: str | None = declared(
+        SIZE,
+        "the protective conductor [mm²] (IEC)",
+        "Set protective conductor by hand",
+        link="earth",
+        family="iec",
+        hint="mm²",
     )
     reason: str = declared(TEXT, "why it is fixed", "Why", link="reason", default="")
 
@@ -81,7 +101,7 @@ class RunSpec:
     )
     method: str = declared(
         TEXT,
-        "raceway, cable, buried (NEC); A to F (IEC); raceway or C by default",
+        "raceway, cable, buried (NEC); A to F, flat twin 100 to 103 (IEC); raceway or C by default",
         "Method",
         link="conductor",
         choices="method",
@@ -89,7 +109,7 @@ class RunSpec:
     )
     cable: str = declared(
         TEXT,
-        "singles, multicore, armoured (IEC); multicore by default",
+        "singles, multicore, armoured, flat twin (IEC); multicore by default",
         "Cable",
         link="conductor",
         choices="cable",
@@ -116,6 +136,33 @@ class RunSpec:
     )
     rcd_ma: float | None = declared(
         number(0, 1000, "mA"), "rating of an RCD here (IEC)", "RCD", link="device", family="iec", hint="mA"
+    )
+    rcd_type: str = declared(
+        one_word("", "AC", "A", "F", "B"),
+        "its type; as what it feeds asks by default (IEC)",
+        "RCD is of type",
+        shown="",
+        link="device",
+        family="iec",
+        hint="automatic",
+    )
+    ring: bool = declared(
+        FLAG,
+        "a ring final circuit: its length is that of the whole loop (IEC)",
+        "Ring final",
+        shown=False,
+        link="conductor",
+        family="iec",
+        hint="no",
+    )
+    protective: str = declared(
+        one_word("core", "separate", "armour"),
+        "where its protective conductor lies: core of the cable, apart from it, or its armour (IEC)",
+        "Protective lies as",
+        shown="core",
+        link="earth",
+        family="iec",
+        hint="core",
     )
     ambient_c: float | None = declared(
         TEMPERATURE,

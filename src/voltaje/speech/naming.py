@@ -48,10 +48,14 @@ class Named:
         return self.heads[-1] if self.heads else None
 
 
-def named(typed: Typed, words: Words, taken: Taken) -> Named:
-    """Return what the words say that are left."""
+def named(typed: Typed, words: Words, taken: Taken, rings: bool = False) -> Named:
+    """Return what the words say that are left; rings: whether the book has ring final circuits."""
     found, heads = Named(), _heads(typed, words)
-    for phrase in sorted(words.unused, key=len, reverse=True):
+    hints = set(words.unused)
+    if rings and words.any_of("ring_words", typed.left):
+        taken.run["ring"] = True
+        hints -= set(words.rules["ring_words"])
+    for phrase in sorted(hints, key=len, reverse=True):
         pattern = re.compile(rf"(?<![\w/&]){re.escape(phrase)}(?![\w&])")
         typed.take(pattern, partial(_hint, typed, found, Message(words.unused[phrase])))
     left = list(typed.words())

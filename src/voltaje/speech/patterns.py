@@ -120,6 +120,9 @@ def _first(family: str) -> list[tuple[str, str]]:
     ]
 
 
+_RESIDUAL = r"(?:\brc(?:d|bo) ?)?(?<![\w.,])(?P<ma>10|30|100|300|500) ?ma\b(?: ?rcd\b)?"
+
+
 def _devices(family: str) -> list[tuple[str, str]]:
     """Return what names a breaker or fuse, and the cables and receptacles that come with a rating."""
     words = words_of(family)
@@ -155,7 +158,8 @@ def _devices(family: str) -> list[tuple[str, str]]:
             + ("" if words.metric else r"|(?<![\w.,/-])(?P<d4>\d{2,4})/(?P<n4>[123])(?![\w/])"),
             "device_by_poles",
         ),
-        (rf"(?<![\w.,])[bcd](?P<d>\d{{1,3}})\b(?: {breaker}(?!\w))?", "device_by_curve"),
+        (rf"(?<![\w.,])(?P<curve>[bcd])(?P<d>\d{{1,3}})\b(?: {breaker}(?!\w))?", "device_by_curve"),
+        *(((_RESIDUAL, "residual"), (r"\btype (?P<curve>[bcd])\b(?! rcd)", "curve")) if words.metric else ()),
         (
             rf"(?<![\w.,])(?P<d1>\d+(?:[.,]\d+)?) ?{_AMPS}? ?(?:fla|rla|flc|{load})\b"
             rf"|\b(?:fla|rla|flc|{load})[:=]? ?(?P<d2>\d+(?:[.,]\d+)?) ?{_AMPS}?(?!\w)",

@@ -55,8 +55,8 @@ def _item(text: str, where: Where) -> Item:
         item.problems.append(_SAY_WHAT)
         return item
     typed = Typed(in_figures(text, where.family))
-    taken = take_all(typed, where.family, where.decimal)
-    said = _named(typed, words, taken)
+    taken = take_all(typed, where.family, where.decimal, where.rings)
+    said = _named(typed, words, taken, where)
     item.name, item.board = said.name, taken.board
     item.problems += [*taken.problems, *said.problems]
     if not item.problems:
@@ -74,11 +74,11 @@ def _item(text: str, where: Where) -> Item:
     return item
 
 
-def _named(typed: Typed, words: Words, taken: Taken) -> Named:
+def _named(typed: Typed, words: Words, taken: Taken, where: Where) -> Named:
     """Return what the words say; a transformer's volts may stand without their unit."""
     if any(holds(typed.left, word) for word, kind in words.nodes.items() if kind == Kind.TRANSFORMER):
         typed.take(_BARE_VOLTS, taken.bare_volts)
-    return named(typed, words, taken)
+    return named(typed, words, taken, where.rings)
 
 
 def _build(heard: Heard) -> None:
@@ -126,16 +126,29 @@ def _run(item: Item, taken: Taken) -> None:
     if lengths:
         item.run["length"] = lengths[0]
         item.parts.append(Part("run.length", Message("{length}", length=lengths[0])))
+    if not (item.kind is Kind.LOAD and item.load.get("kind") == "sockets"):
+        taken.run.pop("ring", None)
     for key, value in taken.run.items():
         item.run[key] = value
-        item.parts.append(Part(f"run.{key}", Message("{value}", value=value), key in taken.assumed_run))
+        item.parts.append(Part(f"run.{key}", _run_said(key, value), key in taken.assumed_run))
     if taken.size:
         item.run.setdefault("pins", {})["size"] = taken.size
         item.parts.append(Part("run.pins.size", Message("size {size}", size=taken.size)))
+    if taken.protective:
+        item.run.setdefault("pins", {})["protective"] = taken.protective
+        item.parts.append(Part("run.pins.protective", Message("cpc {size} mm²", size=taken.protective)))
     if "pins" in item.run:
         item.run["pins"]["reason"] = "said in the walk-through"
     if "way" in taken.load and item.kind is Kind.LOAD:
         item.parts.append(Part("load.way", Message("circuit {way}", way=taken.load["way"])))
+
+
+def _run_said(key: str, value: Any) -> Message:
+    if key == "ring":
+        return Message("ring final")
+    if key == "rcd_ma":
+        return Message("RCD {ma}", ma=value)
+    return Message("type {kind}", kind=value) if key == "device_kind" else Message("{value}", value=value)
 
 
 def _kind_words(item: Item) -> str:

@@ -17,14 +17,15 @@ from voltaje.speech.words import Words
 _GAUGES = ("18", "16", "14", "12", "10", "8", "6", "4", "3", "2", "1", "1/0", "2/0", "3/0", "4/0")
 _LARGE = ("250", "300", "350", "400", "500", "600", "750")
 _MM2 = ("1", "1.5", "2.5", "4", "6", "10", "16", "25", "35", "50", "70", "95", "120", "150", "185", "240", "300", "400")
+_FLAT_TWIN, _MULTICORE = "flat twin", "multicore"
 _EARTH = Message("it follows from its device")
 
 
 class Taker:
     """What takes a line apart, match by match; each taker says whether it used the match."""
 
-    def __init__(self, typed: Typed, words: Words, decimal: str):
-        self.typed, self.words, self.decimal = typed, words, decimal
+    def __init__(self, typed: Typed, words: Words, decimal: str, rings: bool):
+        self.typed, self.words, self.decimal, self.rings = typed, words, decimal, rings
         self.found = Taken()
 
     def guarded(self, take: Callable[[re.Match[str]], bool]) -> Callable[[re.Match[str]], bool]:
@@ -104,15 +105,25 @@ class TakesRuns(Taker):
         if size not in _MM2:
             return False
         self.found.size = self.found.size or size
-        if match["cpc"]:
+        if match["cpc"] and self.rings:
+            self.found.protective = match["cpc"].replace(",", ".")
+        elif match["cpc"]:
             self.found.unused.append(Unused(f"/{match['cpc']}", _EARTH))
         return True
 
     def ways(self, match: re.Match[str]) -> bool:
-        """Take what a run lies in, or is made of."""
+        """Take what a run lies in, or is made of; flat twin is multicore where the book has no table of it."""
         for key, value in self.words.ways[match["word"]].items():
-            self.found.run.setdefault(key, value)
+            self.found.run.setdefault(key, _MULTICORE if value == _FLAT_TWIN and not self.rings else value)
         return True
+
+    def curve(self, match: re.Match[str]) -> bool:
+        """Take the type of a breaker."""
+        return self.once(self.found.run, "device_kind", match["curve"].upper())
+
+    def residual(self, match: re.Match[str]) -> bool:
+        """Take an RCD."""
+        return self.once(self.found.run, "rcd_ma", f"{match['ma']} mA")
 
     def method(self, match: re.Match[str]) -> bool:
         """Take an installation method by its letter."""

@@ -12,12 +12,16 @@ from voltaje.systems import System
 
 @dataclass(frozen=True)
 class Where:
-    """Where a line is typed: the family of the job's book, the system and the legs of what it would hang on."""
+    """Where a line is typed: the family of the job's book, the system and the legs of what it would hang on.
+
+    rings: whether its book has ring final circuits, and flat twin cable
+    """
 
     family: str
     system: System
     legs: tuple[str, ...] = ()
     decimal: str = "."
+    rings: bool = False
 
 
 class Choice(NamedTuple):

@@ -60,6 +60,7 @@ class Taken:
     several: SeveralAmps | None = None
     service_factor: float = 0.0
     held_to: float = 0.0
+    protective: str = ""
     shared: bool = False
     of_a_motor: bool = False
     code: str = ""

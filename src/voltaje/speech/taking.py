@@ -35,9 +35,9 @@ _LEFT_OVER = {
 _OF_A_MOTOR = ("speed", "starting", "code")
 
 
-def take_all(typed: Typed, family: str, decimal: str) -> Taken:
-    """Take everything with a unit out of a line."""
-    taking = _Taking(typed, words_of(family), decimal)
+def take_all(typed: Typed, family: str, decimal: str, rings: bool = False) -> Taken:
+    """Take everything with a unit out of a line; rings: whether the book has them, and flat twin cable."""
+    taking = _Taking(typed, words_of(family), decimal, rings)
     for pattern, name in patterns(family):
         typed.take(pattern, taking.guarded(getattr(taking, name)))
     assume_cable(taking.found, taking.words)
@@ -92,7 +92,10 @@ class _Taking(TakesRuns):
         return True
 
     def device_by_curve(self, match: re.Match[str]) -> bool:
-        return self.words.curves and self.number(match["d"]) in self.words.ratings and self.device(match)
+        ok = self.words.curves and self.number(match["d"]) in self.words.ratings and self.device(match)
+        if ok and self.words.metric:
+            self.found.run["device_kind"] = match["curve"].upper()
+        return ok
 
     def load_amps(self, match: re.Match[str]) -> bool:
         value = self.number(said_in(match, "d"))

@@ -18,7 +18,7 @@ def read_walk_through(text: str, book_name: str, system: str = "", decimal: str 
     """
     book = find_book(book_name, "--book")
     supply = find_system(system or USUAL_SYSTEM[book.terms.family], "--system")
-    found = read_line(text, Where(book.terms.family, supply, (), decimal))
+    found = read_line(text, Where(book.terms.family, supply, (), decimal, book.terms.rings))
     return {
         "text": found.text,
         "book": book.name,

@@ -12,6 +12,7 @@ from voltaje.design.circuits import links_of
 from voltaje.design.equipment.cooking import TapRun
 from voltaje.design.loops import LoopHere
 from voltaje.design.record import record
+from voltaje.design.residuals import ResidualHere
 from voltaje.design.solution import NodeSolution, Solution
 from voltaje.design.solve import solve
 from voltaje.design.transformers.faults import short_circuit_behind
@@ -168,6 +169,16 @@ def _loop(here: LoopHere) -> Json:
     }
 
 
+def _rcd(rcd: ResidualHere) -> Json:
+    return {
+        "rated_ma": rcd.rated_ma,
+        "type": rcd.type,
+        "here": rcd.here,
+        "entered": rcd.entered,
+        "rule": str(rcd.rule) if rcd.rule else None,
+    }
+
+
 def _node(solved: NodeSolution) -> Json:
     design, volts = solved.design, solved.nominal_v
     sized = {
@@ -190,6 +201,7 @@ def _node(solved: NodeSolution) -> Json:
         **({"earthing": _earthing(solved.earthing)} if solved.earthing else {}),
         **({"short_circuit_a": solved.fault_a} if solved.fault_a is not None else {}),
         **({"loop": _loop(solved.loop)} if solved.loop else {}),
+        **({"rcd": _rcd(solved.rcd)} if solved.rcd else {}),
         **({"taps": [_tap(tap, solved) for tap in solved.taps]} if solved.taps else {}),
         "drop_v": solved.drop_percent / 100 * volts,
         "drop_percent": solved.drop_percent,

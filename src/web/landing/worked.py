@@ -61,9 +61,9 @@ def system_of(line: str, book: str, chosen: str = "") -> str:
     """Return the supply that a line is worked on: as chosen, else the first of the usual that has what it says."""
     if chosen in SUPPLIES[book]:
         return chosen
-    family = find_book(book).terms.family
+    terms = find_book(book).terms
     for system in SUPPLIES[book]:
-        found = read_line(line, Where(family, SYSTEMS[system]))
+        found = read_line(line, Where(terms.family, SYSTEMS[system], rings=terms.rings))
         made_for_it = not any(
             part.place == "load.volts" and part.assumed for item in found.items for part in item.parts
         )

@@ -18,7 +18,7 @@ from voltaje.books.answers import (
     Terms,
     too_small_neutral,
 )
-from voltaje.books.iec import runs
+from voltaje.books.iec import rings, runs
 from voltaje.books.iec.adiabatic import IecAdiabatics
 from voltaje.books.iec.demands import IecDemands
 from voltaje.books.iec.disconnection import IecDisconnections
@@ -28,6 +28,7 @@ from voltaje.books.iec.inverters import IecInverters
 from voltaje.books.iec.motors import IecMotors
 from voltaje.books.iec.profile import Profile
 from voltaje.books.iec.protective import protective_of
+from voltaje.books.iec.residuals import IecResiduals
 from voltaje.books.iec.transformers import IecTransformers
 from voltaje.books.questions import (
     Adiabatics,
@@ -38,6 +39,7 @@ from voltaje.books.questions import (
     Households,
     Inverters,
     Motors,
+    Residuals,
     Transformers,
     capability_of,
 )
@@ -85,6 +87,7 @@ _CAPABILITIES: dict[type, Callable[[Profile], object]] = {
     Earthings: IecEarthings,
     Disconnections: IecDisconnections,
     Adiabatics: IecAdiabatics,
+    Residuals: IecResiduals,
     Households: IecHouseholds,
 }
 
@@ -100,7 +103,7 @@ class IecBook:
     def of(cls, profile: Profile) -> IecBook:
         """Return the book of a profile."""
         grows = profile.drop_rise["percent_per_m"] > 0
-        return cls(profile, replace(TERMS, region=profile.region, drop_limit_grows=grows))
+        return cls(profile, replace(TERMS, region=profile.region, drop_limit_grows=grows, rings=profile.rings))
 
     @property
     def name(self) -> str:
@@ -155,7 +158,7 @@ class IecBook:
     @property
     def choices(self) -> Mapping[str, tuple[str, ...]]:
         """What may be chosen of a run."""
-        return runs.CHOICES
+        return runs.choices(self.profile)
 
     @property
     def occupancies(self) -> tuple[str, ...]:
@@ -193,6 +196,8 @@ class IecBook:
             # What no drop table holds cannot be judged over a length.
             known = tuple(size for size in known if self._millivolts_of(run, size) is not None)
         smallest = self.profile.smallest_lighting
+        if run.ring:
+            return tuple(size for size in known if float(size) >= self.profile.figure("ring_least_mm2"))
         return tuple(size for size in known if size != "1" or (size == smallest and run.use == "lighting"))
 
     def capacity(self, run: Run, choice: Choice, sheet: Sheet) -> Capacity:
@@ -222,6 +227,8 @@ class IecBook:
     def drop_v(self, run: Run, choice: Choice, sheet: Sheet) -> float:
         """Return the drop [V] by tabulated mV/A/m."""
         key, millivolts = self._millivolts(run, choice.size)
+        if run.ring:
+            return rings.drop_v(run, millivolts, key, self.profile, sheet)
         return sheet.apply(
             DROP,
             Message("Voltage drop"),
@@ -275,7 +282,14 @@ class IecBook:
         return DropLimit(percent, profile.drop_mandatory, profile.cite("drop"))
 
     def earth(self, run: Run, choice: Choice, least: Choice, sheet: Sheet) -> EarthConductor:
-        """Return the protective conductor by the size of the line. Source: IEC 60364-5-54 Table 54.2."""
+        """Return the protective conductor by the size of the line; of flat twin its own core, which is smaller.
+
+        Source: IEC 60364-5-54 Table 54.2; BS 7671 Table 4D5 (cores; 543.1.3 holds them by reckoning).
+        """
+        if run.cable == runs.FLAT_TWIN:
+            size, rule = runs.own_core(choice.size), self.profile.cite_table("flat_twin_pvc70")
+            sheet.read(float(size), Message("Protective conductor"), "mm²", rule, Message("the cable's own core"))
+            return EarthConductor(size, run.material, self.profile.cite("adiabatic"), _NOT_CHECKED)
         size = protective_of(choice.size, Message("Protective conductor"), self.profile, sheet)
         return EarthConductor(size, run.material, self.profile.cite("protective"), _NOT_CHECKED)
 
@@ -312,7 +326,7 @@ class IecBook:
 def _millivolts(profile: Profile, kind: str, size: str, phases: int, method: str) -> tuple[str, float] | None:
     column = "three_phase" if phases == THREE_PHASE else "single_phase"
     method = "C" if method == "F" else method  # one column for both
-    for key in profile.drops[kind]:
+    for key in profile.drops.get(kind, []):
         table = profile.table(key)
         by_method = f"{column}_{method.lower()}"
         name_of = by_method if any(each.name == by_method for each in table.columns) else column

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from voltaje.books.faults import Loop, LoopAsked, Protective
+from voltaje.books.iec import rings
 from voltaje.books.iec.profile import PACKAGE, Profile
 from voltaje.books.iec.protective import protective_of
 from voltaje.books.iec.runs import breakers, resistances
@@ -14,7 +15,7 @@ from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Message
 from voltaje.rounding import exceeds
-from voltaje.sheet import Citation, Sheet
+from voltaje.sheet import Citation, Sheet, off
 from voltaje.systems import THREE_PHASE, System
 
 HOT = Formula("cold * heat * length / 1000")
@@ -32,7 +33,6 @@ CURVES = ("B", "C", "D")
 FUSES = ("gG", "BS 88-3", "BS 3036")
 CORE, SEPARATE, ARMOURED = "core", "separate", "armour"
 SOCKETS, FIXED, DISTRIBUTION = "sockets", "fixed", "distribution"
-RING_DEVICES = (30.0, 32.0)
 _TT = "TT"
 _SHORT_S, _LONG_S = 0.4, 5.0  # the times for which fuses have a figure
 _MA = 1000.0
@@ -102,11 +102,13 @@ class IecDisconnections:
             return ze_ohm if ze_ohm is not None else electrode_ohm
         return self.profile.figure("ze_tn_c_s" if earthing == "TN-C-S" else "ze_tn_s") or None
 
-    def run_ohm(self, line: str, protective: Protective, insulation: str, material: str, length_m: float) -> float:
-        """Return what a run of a cable with its own protective core adds to the loop, hot [Ω]. Source: IEC 60228."""
-        made = resistances(material)
-        heat = self.profile.figure("heat_90" if insulation == "XLPE 90" else "heat_70")
-        return (made[line] + made[protective.size]) * heat * length_m / 1000
+    def run_ohm(self, asked: LoopAsked) -> float:
+        """Return what a run adds to the loop, line and protective conductor hot [Ω].
+
+        Source: IEC 60228. Raises: InputError at the size or the armour that no table has.
+        """
+        _size, line, back, _cold = self._parts(asked, False, off())
+        return line + back
 
     def _rule(self, asked: LoopAsked) -> Citation:
         return self.profile.cite("loop_tt" if asked.earthing == _TT else "loop")
@@ -118,7 +120,7 @@ class IecDisconnections:
                 "{amps} A is no rating of {kind}: {known}", amps=f"{asked.device_a:g}", kind=asked.kind, known=known
             )
             raise InputError("device_a", message)
-        if asked.ring and asked.device_a not in RING_DEVICES:
+        if asked.ring and asked.device_a not in rings.devices(self.profile):
             raise InputError("ring", Message("a ring is protected at 30 or 32 A"), "BS 7671 433.1.204")
         own, made = asked.protective, resistances(asked.material)
         sizes = {"line_mm2": asked.line, "protective_mm2": own.size if own.lies != ARMOURED else ""}

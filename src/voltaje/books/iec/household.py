@@ -5,14 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from voltaje.books.answers import Household
 from voltaje.books.households import HouseCircuit, HouseDemand
 from voltaje.books.iec.profile import PACKAGE, Profile
 from voltaje.books.tables import Row, load_table, number, text
 from voltaje.errors import InputError
 from voltaje.formula import Formula
 from voltaje.message import Figure, Message
+from voltaje.path.kinds import traits_of
 from voltaje.sheet import Sheet
 
+OF_AMPS = Formula("amps * volts")
 PART = Formula("whole + share * (connected - whole)")
 WITH_SOCKET = Formula("counted + socket")
 STEPS = Formula("first + more * ceil((points - first_points) / each_points)")
@@ -53,6 +56,21 @@ class IecHouseholds:
             work = self._by_points if row["first_points"] else self._largest if row["largest"] else self._part
             found.update(zip(places, work(mine, row, sheet), strict=True))
         return tuple(found[at] for at in range(len(circuits)))
+
+    def own_circuit_va(self, unit: Household, sheet: Sheet) -> float:
+        """Return what a cooker counts on its own circuit [VA], other units as they are.
+
+        Source: IET on-site practice of BS 7671 311.1 (common practice): 10 A, 30 % of the rest, 5 A for a socket.
+        """
+        kind = traits_of(unit.kind).at_home
+        row = next((row for row in self._rows() if row["kind"] == kind and row["first"] and row["socket"]), None)
+        if row is None or row["first_points"]:
+            return unit.va
+        amps = unit.va / unit.volts
+        circuit = HouseCircuit(kind, amps, 1, 1, unit.with_socket, 1, None, "")
+        (counted,) = self._part([circuit], row, sheet)
+        values = {"amps": counted.total_a, "volts": unit.volts}
+        return sheet.apply(OF_AMPS, Message("On its own circuit"), "VA", counted.rule, None, **values)
 
     def _by_points(self, mine: Sequence[HouseCircuit], row: Row, sheet: Sheet) -> list[HouseDemand]:
         """Return a group that counts by its points, all of them together, each circuit with its part."""

@@ -26,6 +26,7 @@ class Profile:
     combined_by_neutral: whether bonding goes by the supply's neutral where that is earth too (TN-C-S)
     usual_curve: type of breaker where none is said: common practice
     household: which practice of diversity its dwellings go by: british, points, entered
+    rings: whether it has ring final circuits
     stands_in: whether its own conductor tables are not at hand, and those of IEC 60364-5-52 serve
     currents, drops: tables by cable and insulation (`multicore_pvc70`); of several the first that
     holds the installation method, or the size, serves
@@ -50,6 +51,7 @@ class Profile:
     usual_curve: str = "B"
     household: str = "entered"
     stands_in: bool = False
+    rings: bool = False
 
     def cite(self, topic: str) -> Citation:
         """Return the clause of a topic."""

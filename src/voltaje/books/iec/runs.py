@@ -6,6 +6,7 @@ from collections.abc import Callable
 from functools import cache
 
 from voltaje.books.answers import Capacity, Choice, Objection, Run, require_choices
+from voltaje.books.iec import rings
 from voltaje.books.iec.profile import PACKAGE, Profile
 from voltaje.books.tables import load_table, number, text
 from voltaje.errors import InputError
@@ -22,8 +23,10 @@ CARRIES = Formula("sets * it * factor")
 NEED = Formula("ib / (ambient * neighbours * enclosure)")
 
 INSULATIONS = {"PVC 70": "pvc70", "XLPE 90": "xlpe90"}
+FLAT_TWIN = "flat twin"
 CABLES = ("singles", "multicore", "armoured")
 METHODS = ("A", "B", "C", "D", "E", "F")
+IN_INSULATION = ("100", "101", "102", "103")  # methods of flat cables alone, as their table numbers them
 ARRANGEMENTS = ("bunched", "wall", "tray", "buried touching", "buried ducts touching")
 CHOICES = {
     "material": ("Cu",),
@@ -35,12 +38,26 @@ CHOICES = {
 BURIED = "D"
 
 
+@cache
+def choices(profile: Profile) -> dict[str, tuple[str, ...]]:
+    """Return what may be chosen of a run: flat twin, and how it lies in insulation, where the profile has its table.
+
+    Source: BS 7671 Table 4D5.
+    """
+    if _flat(FLAT_TWIN, "PVC 70") not in profile.currents:
+        return CHOICES
+    return {**CHOICES, "cable": (*CABLES, FLAT_TWIN), "method": (*METHODS, *IN_INSULATION)}
+
+
 def check(run: Run, profile: Profile) -> None:
     """Raise InputError at the key that the profile's tables do not hold.
 
     Source: the tables of IEC 60364-5-52 Annex B, BS 7671 Appendix 4.
     """
-    require_choices(CHOICES, {key: getattr(run, key) for key in CHOICES})
+    require_choices(choices(profile), {key: getattr(run, key) for key in CHOICES})
+    if run.cable == FLAT_TWIN and run.phases == THREE_PHASE:
+        raise InputError("cable", Message("flat twin has two cores: a single phase"))
+    rings.check(run, profile)
     if table_of(run, profile) is None:
         message = Message(
             "{method}: no current table for {insulation} {cable} by that method is included",
@@ -56,7 +73,11 @@ def check(run: Run, profile: Profile) -> None:
 
 def kind(run: Run) -> str:
     """Return cable and insulation as the profiles name their tables."""
-    return f"{run.cable}_{INSULATIONS[run.insulation]}"
+    return _flat(run.cable, run.insulation)
+
+
+def _flat(cable: str, insulation: str) -> str:
+    return f"{cable.replace(' ', '_')}_{INSULATIONS[insulation]}"
 
 
 def _column(run: Run) -> str:
@@ -159,6 +180,8 @@ def devices_of(run: Run | None, profile: Profile) -> tuple[float, ...]:
 
     Source: IEC 60898-1, IEC 60269-1, BS 3036.
     """
+    if run is not None and run.ring:
+        return rings.devices_of(run, profile)
     return rewireable() if run is not None and run.surroundings.rewireable else devices(profile)
 
 
@@ -289,7 +312,7 @@ def complying(run: Run, device_a: float, sets: int, profile: Profile) -> Callabl
         factor = _factor(run, profile, sets)
     except InputError:
         return lambda _size: False  # so many cables lie together that the table has no factor for them
-    least = max(device_a, third_harmonic(run, profile)[1])
+    least = max(rings.leg_a(run, device_a, profile), third_harmonic(run, profile)[1])
     return lambda size: enough and least <= sets * tabulated[size] * factor + DUST
 
 
@@ -302,7 +325,9 @@ def objections(run: Run, choice: Choice, profile: Profile) -> tuple[Objection, .
         message = Message("In {device} is under {need}", device=Figure(choice.device_a, "A"), need=Figure(need, "A", 1))
         found.append(Objection("device_a", message, rule))
     mine = carries(run, choice.size, choice.sets, profile)
-    if choice.device_a > mine + DUST:
+    if run.ring:
+        found.extend(rings.objections(choice, mine, profile))
+    elif choice.device_a > mine + DUST:
         message = Message(
             "{size} mm² carries Iz {carries} as it is installed, {working}, under In {device}",
             size=choice.size,
@@ -359,9 +384,17 @@ def capacity(run: Run, choice: Choice, profile: Profile, sheet: Sheet) -> Capaci
         it=sizes(run, profile)[choice.size],
         factor=factor,
     )
-    most = max((rating for rating in devices_of(run, profile) if rating <= mine + DUST), default=0.0)
-    sheet.read(most, Message("Greatest device"), "A", profile.cite("coordination"), Message("In may not exceed Iz"))
+    fits = (rating for rating in devices_of(run, profile) if rings.leg_a(run, rating, profile) <= mine + DUST)
+    most = max(fits, default=0.0)
+    because = rings.why(profile) if run.ring else Message("In may not exceed Iz")
+    rule = profile.cite("ring" if run.ring else "coordination")
+    sheet.read(most, Message("Greatest device"), "A", rule, because)
     return Capacity(factor, mine, most, most)
+
+
+def own_core(size: str) -> str:
+    """Return the protective core of a flat twin cable [mm²]. Source: BS 6004, as BS 7671 Table 4D5 has it."""
+    return text(load_table(PACKAGE, "flat_twin_pvc70").row("size", "", size=size), "protective")
 
 
 @cache
@@ -393,7 +426,7 @@ def remarks(run: Run, choice: Choice, profile: Profile) -> list[Finding]:
     found, most = [], profile.figure("terminals_c")
     full = sizes(run, profile)[choice.size] * choice.sets
     base = usual_c(run, profile) if run.ambient_c is None else run.ambient_c
-    share = run.amps / (full * _factor(run, profile, choice.sets)) if full else 0.0
+    share = rings.leg_a(run, run.amps, profile) / (full * _factor(run, profile, choice.sets)) if full else 0.0
     heat = base + (hottest_c(run) - base) * share**2
     if hottest_c(run) > most and heat > most + _NEARLY_C:
         message = Message(

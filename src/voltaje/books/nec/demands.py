@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from voltaje.books.answers import BoardDemand, BoardFacts, Connected, LoadRules, NeutralLoad, ServiceLimits
+from voltaje.books.answers import BoardDemand, BoardFacts, Connected, Household, LoadRules, NeutralLoad, ServiceLimits
 from voltaje.books.nec.boards import board_demand, branch_va
 from voltaje.books.nec.circuits import load_rules
 from voltaje.books.nec.edition import Edition
@@ -50,9 +50,9 @@ class NecDemands:
         """Return how a kind of load counts. Source: 422.13, 424.4(B), 430.24, 440.32, 625.41, 220.51."""
         return load_rules(kind, entered, self.edition)
 
-    def branch_va(self, kind: str, va: float, sheet: Sheet) -> float:
+    def branch_va(self, unit: Household, sheet: Sheet) -> float:
         """Return what one circuit counts of its load [VA]: a range by its table, a dryer at least 5000."""
-        return branch_va(kind, va, self.edition, sheet)
+        return branch_va(unit.kind, unit.va, self.edition, sheet)
 
     def branch_neutral(self, kind: str, amps: float, reducible: bool) -> NeutralLoad | None:
         """Return the neutral of a range's or dryer's circuit: a range's at 70 %. Source: 210.19(A)(3) Exception 2."""

@@ -105,6 +105,9 @@ def _device(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
     if solved.motors_most_a and solved.motors_most_a > design.choice.device_a:
         most = Figure(solved.motors_most_a, "A")
         link.why.append(Message("to {most} if its motors will not start", most=most))
+    if solved.rcd:
+        rcd, where = solved.rcd, "RCD {ma} type {type}" if solved.rcd.here else "RCD {ma} ahead of it"
+        link.why.append(Message(where, ma=Figure(rcd.rated_ma, "mA"), type=rcd.type))
     link.pins = ("run.pins.device_a",)
     return _with_steps(link, solved)
 

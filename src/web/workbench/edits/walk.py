@@ -67,13 +67,13 @@ def understood(document: Document, line: str, at: str) -> Said:
     """Return what a line says in a job; without a board named it hangs on the chosen one."""
     family = find_book(document["job"]["book"]).terms.family
     here = board_of(document, at)
-    found = read_line(line, where_of(document, here, family))
+    found = read_line(line, where_of(document, here))
     said = Said(found)
     for item in found.items:
         board = find_board(document, item.board) if item.board else here
         if item.board and board and board != here:
             # It stands on another board, which may have other volts.
-            again = read_line(item.text, where_of(document, board, family)).items
+            again = read_line(item.text, where_of(document, board)).items
             item = again[0] if again else item  # noqa: PLW2901
             found.items[len(said.items)] = item
         said.problems += [say(problem) for problem in item.problems]
@@ -87,18 +87,19 @@ def understood(document: Document, line: str, at: str) -> Said:
     return said
 
 
-def where_of(document: Document, board: str, family: str) -> Where:
+def where_of(document: Document, board: str) -> Where:
     """Return what a board has: the system of the transformer or source above it, and its legs."""
+    terms = find_book(document["job"]["book"]).terms
     nodes, legs = document["nodes"], ()
     key = board
     while key in nodes:
         node = nodes[key]
         name = node.get("transformer", {}).get("secondary") or node.get("system")
         if name in SYSTEMS:
-            return Where(family, SYSTEMS[name], legs, _decimal())
+            return Where(terms.family, SYSTEMS[name], legs, _decimal(), terms.rings)
         legs = legs or tuple(node.get("legs") or ())
         key = node.get("parent") or ""
-    return Where(family, SYSTEMS[USUAL_SYSTEM[family]], (), _decimal())
+    return Where(terms.family, SYSTEMS[USUAL_SYSTEM[terms.family]], (), _decimal(), terms.rings)
 
 
 def _decimal() -> str:

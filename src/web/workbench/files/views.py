@@ -109,7 +109,7 @@ def load_list(request: Request, job_id: UUID) -> HttpResponse:
         return render(request, "workbench/_list.html", context)
     seen, terms = form.cleaned_data, _terms(job)
     document = document_of(job)
-    found = read_list(seen["text"], terms, _boards(document, seen["at"], terms.family))
+    found = read_list(seen["text"], terms, _boards(document, seen["at"]))
     placed = _places(document, found.good, seen["at"])
     known = {line.number for line, _board, known in placed if known}
     context |= {"found": found, "text": seen["text"], "known": known}
@@ -121,12 +121,12 @@ def load_list(request: Request, job_id: UUID) -> HttpResponse:
     return _taken(request, job, seen, found)
 
 
-def _boards(document: Document, at: str, family: str) -> Boards:
+def _boards(document: Document, at: str) -> Boards:
     """Return what tells of a board that a row names what it has."""
 
     def where(named: str) -> Where:
         board = changes.find_board(document, named) if named else board_of(document, at)
-        return where_of(document, board or "", family)
+        return where_of(document, board or "")
 
     return where
 
@@ -187,7 +187,7 @@ def _taken(request: Request, job: Job, seen: dict[str, Any], found: Any) -> Http
     left = "\n".join([head, *(line.text for line in found.bad)]) if found.bad else ""
     context = {"job": job, "columns": ", ".join(COLUMNS), "text": left, "oob": True}
     if left:
-        context["found"] = read_list(left, _terms(job), _boards(document_of(job), seen["at"], _terms(job).family))
+        context["found"] = read_list(left, _terms(job), _boards(document_of(job), seen["at"]))
     response.content += render(request, "workbench/_list.html", context).content
     return response
 
