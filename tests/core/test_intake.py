@@ -84,6 +84,7 @@ NODES = st.lists(
         parent=st.sampled_from(["", *"abcdefg"]),
         position=st.sampled_from([1.0, 2.0, 3.0]),
         way=st.sampled_from([0, 0, 1, 2]),
+        system=st.just(""),
     ),
     max_size=6,
 )

@@ -94,6 +94,7 @@ def placed(answered, raw):
         volts = top["load"]["volts"]
     volts = volts and float(str(volts).split()[0])
     board = {key: raw[given] for key, given in (("main_a", "main_a"), ("bus_a", "busbar_a")) if raw.get(given)}
+    supply = {key: raw[key] for key in ("earthing", "ze_ohm") if raw.get(key)} if "circuit" in raw else {}
     usual = ["120/240 1ph 3w"] if top["kind"] == "dwelling" else answered.book.terms.nominal
     for name in [raw["system"]] if raw.get("system") else usual:
         system = SYSTEMS[name]
@@ -103,7 +104,7 @@ def placed(answered, raw):
         if (near and not any(near)) or ("load" not in top and raw.get("phases") == 3 and system.phases != 3):
             continue
         nodes = [
-            {"id": "src", "kind": "source", "system": name},
+            {"id": "src", "kind": "source", "system": name, "supply": supply},
             {"id": "mdp", "kind": "board", "parent": "src", **board},
             *({"id": PUT, "parent": on, **node} for node in answered.nodes),
         ]

@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.jobs import solved
+from voltaje.errors import Refused
 from voltaje.tools.registry import tools
 from voltaje.tools.solve import solve_document
 
@@ -218,3 +219,59 @@ def test_a_core_that_does_not_outlive_its_fuse_is_told():
     least = math.sqrt(node["loop"]["fault_a"] ** 2 * node["loop"]["time_s"]) / 115
     assert ("protective.too_small" in codes(node)) == (least > float(node["equipment_ground"]["size"]))
     assert "protective.too_small" in codes(node)
+
+
+# The sheet of one circuit
+
+
+@pytest.mark.parametrize(
+    ("asked", "expected"),
+    [
+        # 32 A ring of 60 m: 18 mV / 4 × 26 A × 60 m; 0.35 Ω and a quarter of (7.41 + 12.1) × 1.2 × 60 m
+        (
+            {"circuit": "ring sockets", "length": "60 m"},
+            {"device_a": 32, "line_mm2": "2.5", "drop_v": 7.02, "zs_ohm": 0.701},
+        ),
+        # a radial of 20 A is of 2.5 mm² by practice, though 1.5 mm² clipped carries 20 A
+        ({"circuit": "radial sockets", "length": "20 m"}, {"device_a": 20, "line_mm2": "2.5", "rcd_ma": 30}),
+        ({"circuit": "radial sockets", "device_a": 32, "length": "20 m"}, {"line_mm2": "4", "protective_mm2": "1.5"}),
+        ({"circuit": "shower", "load": "9.5 kW", "rated_v": 240, "length": "15 m"}, {"device_a": 40, "line_mm2": "6"}),
+        (
+            {"circuit": "cooker", "load": "10.5 kW", "length": "10 m"},
+            {"design_a": 10 + 0.3 * (10_500 / 230 - 10), "rcd_ma": None},
+        ),
+        (
+            {"circuit": "charger", "load": "7.4 kW", "length": "20 m"},
+            {"design_a": 7400 / 230, "device_a": 40, "rcd_type": "A"},
+        ),
+    ],
+)
+def test_usual_circuits_by_hand(asked, expected):
+    found = tools()["usual-circuit"].run(asked)["result"]
+    for key, value in expected.items():
+        assert found[key] == (pytest.approx(value, rel=1e-3) if isinstance(value, float) else value), key
+    assert found["holds"]
+
+
+def test_a_usual_circuit_is_bound_by_what_comes_first():
+    ring = tools()["usual-circuit"].run({"circuit": "ring sockets", "length": "60 m", "ze_ohm": "1 Ω"})["result"]
+    assert ring["longest_by"] == "loop"
+    each = (7.41 + 12.1) * 1.2 / 1000 / 4
+    assert ring["longest_m"] == pytest.approx((0.95 * 230 / 160 - 1) / each, rel=1e-3)
+    far = tools()["usual-circuit"].run({"circuit": "ring sockets", "length": "130 m"})["result"]
+    assert (far["holds"], far["longest_by"]) == (False, "drop")
+
+
+@pytest.mark.parametrize(
+    ("asked", "field"),
+    [
+        ({"circuit": "shower", "length": "10 m"}, "load"),
+        ({"circuit": "ring sockets", "book": "SANS 10142-1", "length": "10 m"}, "circuit"),
+        ({"circuit": "shower", "load": "5 hp", "length": "10 m"}, "load"),
+        ({"circuit": "lighting", "length": "10 m", "cable": "tape"}, "cable"),
+    ],
+)
+def test_a_usual_circuit_that_cannot_be_says_where(asked, field):
+    with pytest.raises(Refused) as refused:
+        tools()["usual-circuit"].run(asked)
+    assert refused.value.field == field

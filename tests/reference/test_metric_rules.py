@@ -204,7 +204,7 @@ def test_half_of_a_single_phase_figure_is_one_conductors_part():
 
 # BS 7671 Table 4D2A, three-core cables by method C, 70 °C; ratings of BS EN 60898 and of gG fuses.
 METHOD_C = {"1.5": 17.5, "2.5": 24, "4": 32, "6": 41, "10": 57, "16": 76, "25": 96, "35": 119, "50": 144, "70": 184}
-RATINGS = [6, 8, 10, 13, 16, 20, 25, 32, 40, 50, 63, 80, 100, 125, 160]
+RATINGS = [6, 8, 10, 13, 16, 20, 25, 32, 40, 45, 50, 63, 80, 100, 125, 160]
 ANGLES = {"L1": 0, "L2": -120, "L3": 120}
 
 

@@ -27,6 +27,13 @@ class HouseCircuit:
     field: str
 
 
+class UsualCircuit(NamedTuple):
+    """What practice has of a circuit of sockets: its line at least [mm²], the floor it serves [m²], 0 for any."""
+
+    size: str
+    floor_m2: float
+
+
 class HouseDemand(NamedTuple):
     """What circuits alike count: connected and after diversity, one by one [A], why, and by which rule."""
 

@@ -30,7 +30,7 @@ from voltaje.books.answers import (
     Terms,
 )
 from voltaje.books.faults import Heat, HeatAsked, Loop, LoopAsked, Residual, ResidualAsked, ResidualType
-from voltaje.books.households import HouseCircuit, HouseDemand
+from voltaje.books.households import HouseCircuit, HouseDemand, UsualCircuit
 from voltaje.books.machines import (
     Bonds,
     CookingCircuit,
@@ -259,6 +259,12 @@ class Households(Protocol):
 
     def demand(self, circuits: Sequence[HouseCircuit], sheet: Sheet) -> tuple[HouseDemand, ...]:
         """Return what each circuit counts, in their order. Raises InputError at its field."""
+
+    def usual(self, circuit: str, device_a: float) -> UsualCircuit | None:
+        """Return what practice has of a circuit of sockets with a device; None where it has nothing."""
+
+    def own_circuit_va(self, unit: Household, sheet: Sheet) -> float:
+        """Return what a cooker counts on its own circuit [VA], other units as they are."""
 
     def main_fuses(self) -> tuple[float, ...]:
         """Return the fuses that a dwelling's supply usually has [A], smallest first: common practice."""

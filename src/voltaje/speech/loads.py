@@ -394,14 +394,20 @@ def inverter(heard: Heard) -> None:
     if not taken.powers and current is None:
         item.problems.append(_ASKS_METRIC if heard.words.metric else _ASKS)
         return
+    if len({(power.rating.value, power.rating.unit) for power in taken.powers}) > 1:
+        a, b = list(dict.fromkeys(power.typed for power in taken.powers))[:2]
+        item.problems.append(Message("two ratings: {a} and {b}; write one", a=a, b=b))
+        return
     typed = taken.powers[0].typed if taken.powers else f"{current.value:g} A" if current else ""
     stood = stand(heard, Kind.INVERTER.value, read_rating(typed, heard.where.decimal))
     if isinstance(stood, Message):
         item.problems.append(stood)
         return
     item.load = {"kind": "general", "rating": typed, **taken.load}
-    if taken.powers and current is not None:
-        taken.unused.append(Unused(f"{current.value:g} A", Message("its power is taken: write the one that is meant")))
+    for each in taken.amps:
+        if each.is_what != "device" and (taken.powers or each is not current):
+            why = Message("its power is taken: write the one that is meant")
+            taken.unused.append(Unused(f"{each.value:g} A", why))
     item.parts.append(Part("load.rating", Message("{rating}", rating=typed)))
     _how_it_runs(item, taken)
     item.circuits = taken.circuits or heard.many or 1

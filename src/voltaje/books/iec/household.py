@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from voltaje.books.answers import Household
-from voltaje.books.households import HouseCircuit, HouseDemand
+from voltaje.books.households import HouseCircuit, HouseDemand, UsualCircuit
 from voltaje.books.iec.profile import PACKAGE, Profile
 from voltaje.books.tables import Row, load_table, number, text
 from voltaje.errors import InputError
@@ -56,6 +56,16 @@ class IecHouseholds:
             work = self._by_points if row["first_points"] else self._largest if row["largest"] else self._part
             found.update(zip(places, work(mine, row, sheet), strict=True))
         return tuple(found[at] for at in range(len(circuits)))
+
+    def usual(self, circuit: str, device_a: float) -> UsualCircuit | None:
+        """Return what practice has of a circuit of sockets with a device; None where it has nothing.
+
+        Source: common practice, as on-site guidance to BS 7671 has it.
+        """
+        rows = load_table(PACKAGE, "usual_circuits").rows
+        mine = (row for row in rows if row["practice"] in (self.profile.household, "any"))
+        found = next((row for row in mine if row["circuit"] == circuit and row["device_a"] == device_a), None)
+        return None if found is None else UsualCircuit(text(found, "size"), number(found, "floor_m2"))
 
     def own_circuit_va(self, unit: Household, sheet: Sheet) -> float:
         """Return what a cooker counts on its own circuit [VA], other units as they are.

@@ -106,8 +106,9 @@ def _device(solved: NodeSolution, design: RunDesign, book: Book) -> Link:
         most = Figure(solved.motors_most_a, "A")
         link.why.append(Message("to {most} if its motors will not start", most=most))
     if solved.rcd:
-        rcd, where = solved.rcd, "RCD {ma} type {type}" if solved.rcd.here else "RCD {ma} ahead of it"
-        link.why.append(Message(where, ma=Figure(rcd.rated_ma, "mA"), type=rcd.type))
+        rated = Figure(solved.rcd.rated_ma, "mA")
+        said = Message("RCD {ma} type {type}", ma=rated, type=solved.rcd.type)
+        link.why.append(said if solved.rcd.here else Message("RCD {ma} ahead of it", ma=rated))
     link.pins = ("run.pins.device_a",)
     return _with_steps(link, solved)
 

@@ -466,6 +466,27 @@ def _house_demand(facts: Facts) -> Picture:
     return Picture(bars(rows, 170.0), _("What each counts, and the fuse"))
 
 
+def _usual_circuit(facts: Facts) -> Picture:
+    asked, result, terms, solved = facts["asked"], facts["r"], facts["book"].terms, facts["solved"]
+    drawn = circuit(
+        Circuit(
+            terms.symbols == "iec",
+            _board(facts),
+            _volts(solved.nominal_v, 1),
+            2,
+            rating(result["device_a"]),
+            f"{result['line_mm2']} mm²",
+            f"{result['protective_mm2']} mm²",
+            asked.circuit,
+            _amps(result["design_a"]),
+            "",
+            facts["length"],
+            _drop({"drop_v": result["drop_v"], "drop_percent": solved.drop_percent}),
+        )
+    )
+    return Picture(drawn, _("The circuit drawn: board, breaker, cable, what it feeds"))
+
+
 PICTURES: Mapping[str, Callable[[Facts], Picture]] = {
     "run": _run,
     "appliance": _appliance,
@@ -491,4 +512,5 @@ PICTURES: Mapping[str, Callable[[Facts], Picture]] = {
     "loop-against": _loop_against,
     "adiabatic": _adiabatic,
     "house-demand": _house_demand,
+    "usual-circuit": _usual_circuit,
 }
