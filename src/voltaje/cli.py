@@ -18,6 +18,7 @@ from voltaje.rounding import plainly
 from voltaje.tools.asking import put_at
 from voltaje.tools.read import read_walk_through
 from voltaje.tools.registry import tools
+from voltaje.tools.schedule import as_csv, board_schedule
 from voltaje.tools.solve import recorded, solve_document
 
 BAD_INPUT = 2
@@ -37,6 +38,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
     whole.add_argument("--schema", action="store_true", help="print the JSON Schema of the job file")
     whole.add_argument("--record", action="store_true", help="print the job file with its solution kept in it")
     whole.add_argument("--steps", metavar="NODE", help="with the steps of that node")
+    of_board = commands.add_parser("schedule", help="a board at 230/400 V: its circuits, RCDs, loops and test results")
+    of_board.add_argument("file", help="a job file, or - for standard input")
+    of_board.add_argument("--board", required=True, help="the board's id")
+    of_board.add_argument("--csv", action="store_true", help="as CSV, else as JSON")
     line = commands.add_parser("read", help="a walk-through line: the load and run as understood")
     line.add_argument("line", help="as in: pump 5 hp 230 V 3ph 420 ft")
     line.add_argument("--book", default="NEC 2023", help="the book whose units and customs hold")
@@ -45,6 +50,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         if chosen.command == "solve":
             _print(job_schema() if chosen.schema else _solve(chosen))
+            return 0
+        if chosen.command == "schedule":
+            found = board_schedule(_read(chosen.file), chosen.board)
+            sys.stdout.write(as_csv(found)) if chosen.csv else _print(found)
             return 0
         if chosen.command == "read":
             _print(read_walk_through(chosen.line, chosen.book, chosen.system))

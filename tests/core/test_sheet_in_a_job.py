@@ -95,6 +95,8 @@ def placed(answered, raw):
     volts = volts and float(str(volts).split()[0])
     board = {key: raw[given] for key, given in (("main_a", "main_a"), ("bus_a", "busbar_a")) if raw.get(given)}
     supply = {key: raw[key] for key in ("earthing", "ze_ohm") if raw.get(key)} if "circuit" in raw else {}
+    if "circuit" in raw:  # its loop begins at its board
+        board["run"] = {"length": "0.000000001 m"}
     usual = ["120/240 1ph 3w"] if top["kind"] == "dwelling" else answered.book.terms.nominal
     for name in [raw["system"]] if raw.get("system") else usual:
         system = SYSTEMS[name]

@@ -232,18 +232,13 @@ def test_a_core_that_does_not_outlive_its_fuse_is_told():
             {"circuit": "ring sockets", "length": "60 m"},
             {"device_a": 32, "line_mm2": "2.5", "drop_v": 7.02, "zs_ohm": 0.701},
         ),
+        # a cooker: 10 A + 0.3 × (10500/230 − 10) A
         # a radial of 20 A is of 2.5 mm² by practice, though 1.5 mm² clipped carries 20 A
         ({"circuit": "radial sockets", "length": "20 m"}, {"device_a": 20, "line_mm2": "2.5", "rcd_ma": 30}),
         ({"circuit": "radial sockets", "device_a": 32, "length": "20 m"}, {"line_mm2": "4", "protective_mm2": "1.5"}),
         ({"circuit": "shower", "load": "9.5 kW", "rated_v": 240, "length": "15 m"}, {"device_a": 40, "line_mm2": "6"}),
-        (
-            {"circuit": "cooker", "load": "10.5 kW", "length": "10 m"},
-            {"design_a": 10 + 0.3 * (10_500 / 230 - 10), "rcd_ma": None},
-        ),
-        (
-            {"circuit": "charger", "load": "7.4 kW", "length": "20 m"},
-            {"design_a": 7400 / 230, "device_a": 40, "rcd_type": "A"},
-        ),
+        ({"circuit": "cooker", "load": "10.5 kW", "length": "10 m"}, {"design_a": 20.69565, "rcd_ma": None}),
+        ({"circuit": "charger", "load": "7.4 kW", "length": "20 m"}, {"device_a": 40, "rcd_type": "A"}),
     ],
 )
 def test_usual_circuits_by_hand(asked, expected):

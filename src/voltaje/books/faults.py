@@ -106,6 +106,14 @@ class ResidualType(NamedTuple):
     rule: Citation
 
 
+class TestLimits(NamedTuple):
+    """What tests are held against: insulation at least [MΩ], an RCD's time at most [ms], R1 + R2 over the design."""
+
+    least_mohm: float
+    rcd_ms: float
+    over_design: float
+
+
 class HeatAsked(NamedTuple):
     """A protective conductor in a fault. k: None for the table's; kind, device_a: of what lets it through, "" and 0."""
 

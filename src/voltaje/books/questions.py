@@ -29,7 +29,7 @@ from voltaje.books.answers import (
     ServiceLimits,
     Terms,
 )
-from voltaje.books.faults import Heat, HeatAsked, Loop, LoopAsked, Residual, ResidualAsked, ResidualType
+from voltaje.books.faults import Heat, HeatAsked, Loop, LoopAsked, Residual, ResidualAsked, ResidualType, TestLimits
 from voltaje.books.households import HouseCircuit, HouseDemand, UsualCircuit
 from voltaje.books.machines import (
     Bonds,
@@ -223,6 +223,9 @@ class Disconnections(Protocol):
 
     def has(self, kind: str, amps: float) -> bool:
         """Return whether there are figures of a device of that kind and rating [A]."""
+
+    def test_limits(self) -> TestLimits:
+        """Return what the results of tests are held against."""
 
     def supply_ohm(self, earthing: str, ze_ohm: float | None, electrode_ohm: float | None) -> float | None:
         """Return a supply's part of the loop: entered, or the usual greatest [Ω]; None where nothing says it."""

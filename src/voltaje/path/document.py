@@ -21,6 +21,7 @@ from voltaje.path.board import AreaSpec, BoardSpec, WaySpec
 from voltaje.path.kinds import HOUSEHOLD, Kind
 from voltaje.path.load import LoadSpec
 from voltaje.path.model import Amendment, Job, Node, SupplySpec
+from voltaje.path.results import TestResults
 from voltaje.path.run import PathPins, RunSpec
 from voltaje.path.soundness import Fault, Standing, faults
 from voltaje.path.surroundings import Surroundings, read_surroundings
@@ -33,7 +34,7 @@ FORMAT, VERSION = "voltaje-job", 1
 JOB_KEYS = ("format", "version", *keys_of(Job), "amendments", "solved", "nodes")
 NODE_KEYS = (
     *("id", "kind", "parent", "name", "system", "legs", "run", "load", "supply", "transformer", "dwelling"),
-    *(*keys_of(BoardSpec), "area", *keys_of(WaySpec), "assumed", "note"),
+    *(*keys_of(BoardSpec), "area", *keys_of(WaySpec), "assumed", "note", "tests"),
 )
 RUN_KEYS = (*keys_of(RunSpec), *keys_of(Surroundings), "pins")
 # What a walk-through line may fill without being told, and leaves to be looked at.
@@ -150,7 +151,13 @@ def _node(reader: Reader, length_unit: str) -> Node:
         place=WaySpec(**read_values(WaySpec, reader, "")),
         assumed=reader.value("assumed", _places, ()),
         note=reader.value("note", _note, ""),
+        tests=_tests(reader) if reader.has("tests") else None,
     )
+
+
+def _tests(reader: Reader) -> TestResults:
+    inside = reader.inside(reader.path("tests"), reader.raw.get("tests"), keys_of(TestResults))
+    return TestResults(**read_values(TestResults, inside, ""))
 
 
 def _note(raw: Any) -> str:

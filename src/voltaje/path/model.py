@@ -12,6 +12,7 @@ from voltaje.path.board import BoardSpec, WaySpec
 from voltaje.path.electrodes import ELECTRODES
 from voltaje.path.kinds import Kind
 from voltaje.path.load import LoadSpec
+from voltaje.path.results import TestResults
 from voltaje.path.run import RunSpec
 from voltaje.path.transformer import TransformerSpec
 from voltaje.quantity import read_ohms
@@ -123,7 +124,7 @@ class Node:
 
     legs: of a board, transformer or dwelling that takes only some of its parent's
     place: in its board, of what is no load; assumed: places of the file that were filled without being said
-    note: a person's own words about it; nothing is made of them
+    note: a person's own words about it; nothing is made of them; tests: results, None where none were entered
     """
 
     id: str
@@ -141,6 +142,7 @@ class Node:
     place: WaySpec = field(default_factory=WaySpec)
     assumed: tuple[str, ...] = ()
     note: str = ""
+    tests: TestResults | None = None
 
     @property
     def way(self) -> int:

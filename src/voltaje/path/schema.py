@@ -13,6 +13,7 @@ from voltaje.path.document import AMENDABLE, ASSUMABLE, FORMAT, VERSION
 from voltaje.path.kinds import Kind
 from voltaje.path.load import LoadSpec
 from voltaje.path.model import Job, SupplySpec
+from voltaje.path.results import TestResults
 from voltaje.path.run import PathPins, RunSpec
 from voltaje.path.surroundings import Surroundings
 from voltaje.path.transformer import TransformerSpec
@@ -52,6 +53,7 @@ _NODE = _object(
         **properties_of(BoardSpec),
         **properties_of(WaySpec),
         "note": _said({"type": "string", "maxLength": MOST_REASON}, "a person's own words about it"),
+        "tests": _said(_of(TestResults), "of a circuit: results of its tests"),
         "assumed": _said(
             {"type": "array", "items": {"enum": list(ASSUMABLE)}, "maxItems": MOST_ASSUMED},
             "places that were filled without being said",

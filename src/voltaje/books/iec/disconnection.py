@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from voltaje.books.faults import Loop, LoopAsked, Protective
+from voltaje.books.faults import Loop, LoopAsked, Protective, TestLimits
 from voltaje.books.iec import rings
 from voltaje.books.iec.profile import PACKAGE, Profile
 from voltaje.books.iec.protective import protective_of
@@ -95,6 +95,11 @@ class IecDisconnections:
     def has(self, kind: str, amps: float) -> bool:
         """Return whether there are figures of a device."""
         return amps in breakers(self.profile) if kind in CURVES else amps in self._fuses(kind)
+
+    def test_limits(self) -> TestLimits:
+        """Return what results are held against [MΩ, ms, factor]. Source: IEC 60364-6 Table 6A, IEC 61008-1."""
+        figure = self.profile.figure
+        return TestLimits(figure("test_least_mohm"), figure("rcd_at_rating_s") * _MA, figure("test_over_design"))
 
     def supply_ohm(self, earthing: str, ze_ohm: float | None, electrode_ohm: float | None) -> float | None:
         """Return a supply's part of the loop [Ω]. Source: IEC 60364-4-41 411.4.4, 411.5; usual ones by practice."""
