@@ -39,7 +39,8 @@ SOMETIMES = {
 }
 PLATE = {"mca": "18 A", "mop": "30 A", "rated_load_a": "14 A"}
 # What a sheet judges of its surroundings that a job has elsewhere, or not at all.
-OF_ITS_PLACE = {"service.over_transformer", "run.fed_back", "receptacles.rating"}
+# A cooker by household practice stands under what the rules give where its board is no household's.
+OF_ITS_PLACE = {"demand.pinned_low", "service.over_transformer", "run.fed_back", "receptacles.rating"}
 EXAMPLES = [(name, family) for name, tool in tools().items() for family in tool.example]
 
 
@@ -96,7 +97,7 @@ def placed(answered, raw):
     board = {key: raw[given] for key, given in (("main_a", "main_a"), ("bus_a", "busbar_a")) if raw.get(given)}
     supply = {key: raw[key] for key in ("earthing", "ze_ohm") if raw.get(key)} if "circuit" in raw else {}
     if "circuit" in raw:  # its loop begins at its board
-        board["run"] = {"length": "0.000000001 m"}
+        board["run"] = {"length": "0.000000000001 m"}
     usual = ["120/240 1ph 3w"] if top["kind"] == "dwelling" else answered.book.terms.nominal
     for name in [raw["system"]] if raw.get("system") else usual:
         system = SYSTEMS[name]

@@ -38,7 +38,7 @@ _KINDS = {
 }
 _USUAL_A = {_RING: 32.0, _RADIAL: 20.0, "lighting": 6.0}  # of circuits that are named by their device: common practice
 _SYSTEM = SYSTEMS["230 1ph"]
-_AT_THE_SUPPLY = "0.000000001 m"  # its board stands where the loop was measured
+_AT_THE_SUPPLY = "0.000000000001 m"  # its board stands where the loop was measured
 _INPUTS = ("device_a", "length", "method", "cable", "insulated_mm", "load")
 
 
@@ -117,7 +117,7 @@ def solve(asked: CircuitAsked) -> Answered:
         "longest_m": longest,
         "longest_by": None if longest is None else "loop" if longest == loop_longest else "drop",
     }
-    facts = {"asked": asked, "length": said_length(asked.length), "solved": solved}
+    facts = {"asked": asked, "length": said_length(asked.length), "solved": solved, "loop": loop.loop if loop else None}
     return Answered(book, result, solved.sheet.steps, found, _heads(result, solved), facts.copy, (node,))
 
 
