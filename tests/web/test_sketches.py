@@ -65,12 +65,14 @@ def facts_of(answered):
 def drawn(name, answered):
     facts = facts_of(answered)
     for sketch in sketches_of(name):
-        if sketch in ("motor-devices", "motor-volts", "busbar") and not asked_for(sketch, facts):
+        if sketch in ("motor-devices", "motor-volts", "busbar", "loop-against") and not asked_for(sketch, facts):
             continue
         yield sketch, PICTURES[sketch](facts).drawing
 
 
 def asked_for(sketch, facts):
+    if sketch == "loop-against":
+        return facts["loop"] is not None
     if sketch == "busbar":
         return facts["r"]["busbar_min_a"]
     return facts["other"] if sketch == "motor-volts" else facts["found"].circuit.short_circuit_only

@@ -38,6 +38,7 @@ BOOK = Shape(
 )
 
 MATERIALS = {"Cu": Message("copper"), "Al": Message("aluminum")}
+IEC_MATERIALS = {"Cu": Message("copper"), "Al": Message("aluminium")}
 
 
 class OfABook(Asked):

@@ -60,8 +60,8 @@ def loading(
     if solved.demand_va > rated * (1 + DUST):
         message = Message(
             "{demand} on a transformer of {rated}: {percent} of its rating.",
-            demand=Figure(solved.demand_va / _VA_IN_KVA, "kVA", 1),
-            rated=Figure(rated / _VA_IN_KVA, "kVA", 1),
+            demand=_kva(solved.demand_va),
+            rated=_kva(rated),
             percent=Figure(solved.demand_va / rated * 100, "%"),
         )
         solved.findings.append(Finding(Severity.STOP, "transformer.overloaded", message, None, node.id, mend))
@@ -82,6 +82,10 @@ def loading(
     drawn = {leg: max(abs(flow.level.get(leg, 0j)) for flow in flows) * secondary.to_middle_v(leg) for leg in low}
     leg = max(low, key=lambda leg: drawn[leg])
     _winding(node, solved, leg, drawn[leg], rated / len(secondary.legs))
+
+
+def _kva(va: float) -> Figure:
+    return Figure(va / _VA_IN_KVA, "kVA", 1 if va >= _VA_IN_KVA else 3)  # 25 VA is not "0 kVA"
 
 
 def _winding(node: Node, solved: NodeSolution, named: str, drawn_va: float, rated_va: float) -> None:

@@ -11,7 +11,7 @@ from voltaje.message import Figure, Message
 from voltaje.quantity import read_amps
 from voltaje.rounding import exceeds
 from voltaje.sheet import Sheet
-from voltaje.tools.conductors import MATERIAL, MATERIALS, OfAnIecBook
+from voltaje.tools.conductors import IEC_MATERIALS, MATERIAL, OfAnIecBook
 from voltaje.tools.quick.fault_loop import INSULATIONS, LIES
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
@@ -29,7 +29,7 @@ class HeatSheet(OfAnIecBook):
     )
     device_a: float | None = declared(AMPS_OR_NONE, "its rating", "Rated", _FAULT, "A")
     protective: str = declared(one_word(*LIES), "where it lies", "Lies as", _CONDUCTOR, shown="core", titles=LIES)
-    material: str = declared(MATERIAL, "its metal", "Metal", _CONDUCTOR, shown="Cu", titles=MATERIALS)
+    material: str = declared(MATERIAL, "its metal", "Metal", _CONDUCTOR, shown="Cu", titles=IEC_MATERIALS)
     insulation: str = declared(one_word(*INSULATIONS), "of the cable", "Insulation", _CONDUCTOR, shown="PVC 70")
     line_mm2: str = declared(
         SIZE, "of its line, for the table beside the equation", "Line", _CONDUCTOR, "mm²", default=""

@@ -11,7 +11,7 @@ from voltaje.inputs.shapes import AMPS, FLAG, SIZE, Json, number, one_number, on
 from voltaje.message import Figure, Message
 from voltaje.quantity import read_ohms
 from voltaje.sheet import Sheet
-from voltaje.tools.conductors import MATERIAL, MATERIALS, TYPED_LENGTH, OfAnIecBook
+from voltaje.tools.conductors import IEC_MATERIALS, MATERIAL, TYPED_LENGTH, OfAnIecBook
 from voltaje.tools.tool import Answered, Group, Head, Tool
 
 _SUPPLY, _DEVICE, _CABLE = Message("Supply"), Message("What opens it"), Message("Cable")
@@ -63,7 +63,9 @@ class LoopSheet(OfAnIecBook):
     )
     ring: bool = declared(FLAG, "a ring final circuit", "Ring", _CABLE, shown=False)
     insulation: str = declared(one_word(*INSULATIONS), "of the line", "Insulation", _CABLE, shown="PVC 70", more=True)
-    material: str = declared(MATERIAL, "of the conductors", "Metal", _CABLE, shown="Cu", titles=MATERIALS, more=True)
+    material: str = declared(
+        MATERIAL, "of the conductors", "Metal", _CABLE, shown="Cu", titles=IEC_MATERIALS, more=True
+    )
     cores: int = declared(one_number(2, 3, 4), "of an armoured cable", "Cores", _CABLE, shown=3, more=True)
 
 
