@@ -121,18 +121,15 @@ def judge(
         seconds=None,
         rcd_ma=ahead,
     )
+    steps, judged = Sheet(on=sheet.on), rules.has(kind, choice.device_a) and node.kind is not Kind.INVERTER
     try:
-        so_far = above.ohm + rules.run_ohm(asked)
+        found = rules.loop(asked, steps) if judged else None
+        own_ohm = found.line_ohm + found.protective_ohm if found else rules.run_ohm(asked)
     except InputError as error:
         return None, None, [_not_known(node, error)]
-    further = above._replace(ohm=so_far, rcd_ma=ahead, first=False)
-    if not rules.has(kind, choice.device_a) or node.kind is Kind.INVERTER:
+    further = above._replace(ohm=above.ohm + own_ohm, rcd_ma=ahead, first=False)
+    if found is None:
         return further, None, []
-    steps = Sheet(on=sheet.on)
-    try:
-        found = rules.loop(asked, steps)
-    except InputError as error:
-        return further, None, [_not_known(node, error)]
     sheet.take(steps.steps, "earth")
     longest = None if found.longest_m is None else found.longest_m * choice.sets
     here = LoopHere(found, kind, not said, above.assumed, longest)

@@ -191,14 +191,15 @@ class IecBook:
 
     def sizes(self, run: Run) -> tuple[str, ...]:
         """Return the sizes of the current table [mm²]; 1 mm² is for lighting, where the profile has it at all."""
-        known = tuple(runs.sizes(run, self.profile))
-        if run.length_m is not None:
-            # What no drop table holds cannot be judged over a length.
-            known = tuple(size for size in known if self._millivolts_of(run, size) is not None)
-        smallest = self.profile.smallest_lighting
-        if run.ring:
-            return tuple(size for size in known if float(size) >= self.profile.figure("ring_least_mm2"))
-        return tuple(size for size in known if size != "1" or (size == smallest and run.use == "lighting"))
+        return _sizes(
+            self.profile,
+            runs.kind(run),
+            run.method,
+            run.phases,
+            run.length_m is not None,
+            run.use == "lighting",
+            run.ring,
+        )
 
     def capacity(self, run: Run, choice: Choice, sheet: Sheet) -> Capacity:
         """Return factor, Iz, greatest In."""
@@ -320,6 +321,21 @@ class IecBook:
     def conduit(self, run: Run, choice: Choice, earth: EarthConductor, neutral: str) -> str:
         """Return nothing: no conduit table of this family is included."""
         return ""
+
+
+@cache
+def _sizes(
+    profile: Profile, kind: str, method: str, phases: int, far: bool, lighting: bool, ring: bool
+) -> tuple[str, ...]:
+    """Return the sizes that a run may have, by all that decides it; far: it has a length."""
+    known = runs.sizes_by(profile, kind, method, phases)
+    if far:
+        # What no drop table holds cannot be judged over a length.
+        known = tuple(size for size in known if _millivolts(profile, kind, size, phases, method) is not None)
+    if ring:
+        return tuple(size for size in known if float(size) >= profile.figure("ring_least_mm2"))
+    smallest = profile.smallest_lighting
+    return tuple(size for size in known if size != "1" or (size == smallest and lighting))
 
 
 @cache

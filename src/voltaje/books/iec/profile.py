@@ -53,11 +53,12 @@ class Profile:
     stands_in: bool = False
     rings: bool = False
 
+    @cache  # noqa: B019  (profiles live as long as the process)
     def cite(self, topic: str) -> Citation:
         """Return the clause of a topic."""
         return Citation(self.name, self.clauses[topic], topic)
 
-    @cache  # noqa: B019  (profiles live as long as the process)
+    @cache  # noqa: B019
     def cite_table(self, key: str) -> Citation:
         """Return the citation of a table; a table of the profile's own standard is not named twice."""
         numbered = self.table(key).numbered(self.name)

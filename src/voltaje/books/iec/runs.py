@@ -76,6 +76,7 @@ def kind(run: Run) -> str:
     return _flat(run.cable, run.insulation)
 
 
+@cache
 def _flat(cable: str, insulation: str) -> str:
     return f"{cable.replace(' ', '_')}_{INSULATIONS[insulation]}"
 
@@ -113,6 +114,12 @@ def sizes(run: Run, profile: Profile) -> dict[str, float]:
     Source: IEC 60364-5-52 Annex B, BS 7671 Appendix 4.
     """
     return currents(table_of(run, profile) or "", _column(run))
+
+
+def sizes_by(profile: Profile, kind: str, method: str, phases: int) -> tuple[str, ...]:
+    """Return the sizes of the table of a kind of cable by a method [mm²]. Source: IEC 60364-5-52 Annex B."""
+    column = f"{method}_{3 if phases == THREE_PHASE else 2}"
+    return tuple(currents(_table_of(profile, kind, column) or "", column))
 
 
 def usual_c(run: Run, profile: Profile) -> float:
