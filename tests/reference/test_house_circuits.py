@@ -270,3 +270,21 @@ def test_a_usual_circuit_that_cannot_be_says_where(asked, field):
     with pytest.raises(Refused) as refused:
         tools()["usual-circuit"].run(asked)
     assert refused.value.field == field
+
+
+def test_a_coarse_rcd_ahead_leaves_room_for_a_finer_one_and_a_cut_out_of_60_a_is_one():
+    nodes = [
+        {"id": "src", "kind": "source", "system": "230 1ph", "supply": {"fuse_a": 60, "fuse_kind": "BS 88-3"}},
+        {"id": "cu", "kind": "board", "parent": "src", "run": {"length": 2, "rcd_ma": 100}},
+        {
+            "id": "s",
+            "kind": "load",
+            "parent": "cu",
+            "load": {"kind": "sockets", "rating": "20 A"},
+            "run": {"length": 9},
+        },
+    ]
+    found = solve_document({"format": "voltaje-job", "version": 1, "name": "T", "book": "BS 7671", "nodes": nodes})
+    board, sockets = found["nodes"]["cu"], found["nodes"]["s"]
+    assert (board["device_a"], codes(board) & {"device.no_standard_rating"}) == (60, set())
+    assert (sockets["rcd"]["rated_ma"], sockets["rcd"]["entered"], "rcd.needed" in codes(sockets)) == (30, False, False)

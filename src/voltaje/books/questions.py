@@ -256,6 +256,9 @@ class Adiabatics(Protocol):
     def heat(self, asked: HeatAsked, sheet: Sheet) -> Heat:
         """Return what a protective conductor must have to outlive a fault. Raises InputError at its field."""
 
+    def at_once(self, asked: HeatAsked, sheet: Sheet) -> Heat:
+        """Return the same of what a breaker opens at once. Raises InputError at its field."""
+
 
 class Households(Protocol):
     """The demand of a dwelling of 230 V by its circuits."""

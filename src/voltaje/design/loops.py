@@ -24,9 +24,7 @@ from voltaje.systems import THREE_PHASE, System
 _OWN = "TT"
 _ARMOUR = "armour"
 _LINES_OF_ONE = 2  # cores of a cable of one phase, beside the protective one
-_AT_ONCE_S, _SHORTER_S, _HALF_CYCLE_S = 0.1, 0.001, 0.01
 _USUAL_FUSE = "gG"
-_FAR_OVER = 20.0  # times its rating
 CURVES = ("B", "C", "D")
 _NEAR = 0.9  # of a limit: what is nearer to it is said
 KINDS = {
@@ -163,17 +161,10 @@ def _outlives(node: Node, design: RunDesign, asked: LoopAsked, found: Loop, book
     smaller = own.lies == _ARMOUR or float(own.size) < float(plain.size)
     if not smaller or found.time_s is None:
         return []
-    rules = book.asked(Adiabatics)
-    seconds = min(found.time_s, _AT_ONCE_S - _SHORTER_S) if asked.kind in CURVES else found.time_s
     cable = (None, asked.material, asked.insulation, own, asked.line)
-    heat = HeatAsked(found.fault_a, seconds, *cable, asked.kind, asked.device_a, guarded=True)
-    steps = Sheet(on=sheet.on)
-    held = rules.heat(heat, steps)
-    if asked.kind in CURVES and found.fault_a >= _FAR_OVER * asked.device_a:
-        # So far over its rating a breaker opens within half a cycle: common practice, its maker's curve goes first.
-        in_half = Sheet(on=sheet.on)
-        half = rules.heat(heat._replace(seconds=_HALF_CYCLE_S, kind="", device_a=0.0), in_half)
-        held, steps = (half, in_half) if half.least_mm2 < held.least_mm2 else (held, steps)
+    heat = HeatAsked(found.fault_a, found.time_s, *cable, asked.kind, asked.device_a, guarded=True)
+    steps, rules = Sheet(on=sheet.on), book.asked(Adiabatics)
+    held = rules.at_once(heat, steps) if asked.kind in CURVES else rules.heat(heat, steps)
     sheet.take(steps.steps, "earth")
     has = held.armour_mm2 if held.armour_mm2 is not None else float(own.size)
     if not exceeds(held.least_mm2, has):

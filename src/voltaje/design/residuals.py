@@ -73,7 +73,8 @@ def judge(
     own = above.earthing == _OWN
     needed = rules.needed(ResidualAsked(kind, design.choice.device_a, home, hidden, own))
     suits, found, at = rules.type_for(kind), list[Finding](), f"{node.id}.run"
-    if needed and ahead and exceeds(ahead, needed.rated_ma) and (mine or not own):
+    # One that lies further ahead may be coarse: a finer one is named for the circuit itself.
+    if needed and mine and ahead and exceeds(ahead, needed.rated_ma):
         message = Message(
             "{why}: an RCD of {wanted} is wanted, {rated} stands there.",
             why=needed.why,

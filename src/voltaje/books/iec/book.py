@@ -178,8 +178,9 @@ class IecBook:
         return runs.devices_of(run, self.profile)
 
     def made_devices(self, run: Run) -> tuple[float, ...]:
-        """Return the same: every rating is one the engine chooses from [A]."""
-        return runs.devices_of(run, self.profile)
+        """Return the same, every rating being one the engine chooses from; of a service the distributor's fuses [A]."""
+        known = runs.devices_of(run, self.profile)
+        return known if run.role != "service" else (*known, *self.asked(Households).main_fuses())
 
     def remarks(self, run: Run, choice: Choice, pinned: bool) -> list[Finding]:
         """Return what is worth a look in a run that complies: a conductor hotter than its terminals, a harmonic."""
